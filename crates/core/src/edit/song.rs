@@ -1,0 +1,128 @@
+//! Edits of time: header, patterns, hits, sections.
+
+use super::EditError;
+use crate::session::{Header, Hit, Part, Pattern, Section, Session};
+use crate::units::{PatternId, SectionId, VoiceId};
+
+pub(super) fn set_header(s: &mut Session, header: &Header) -> Result<(), EditError> {
+    if header.sample_rate != s.header.sample_rate {
+        return Err(EditError::SampleRateFixed);
+    }
+    s.header = header.clone();
+    drop_hits_outside(s);
+    Ok(())
+}
+
+pub(super) fn set_hits(
+    s: &mut Session,
+    pattern: PatternId,
+    voice: VoiceId,
+    mut hits: Vec<Hit>,
+) -> Result<(), EditError> {
+    find_pattern(s, pattern)?;
+    if s.voice(voice).is_none() {
+        return Err(EditError::Gone { what: format!("voice {}", voice.0) });
+    }
+    hits.sort_by_key(|h| (h.at_ticks, h.tune_st));
+    let at = s.parts.iter().position(|p| p.pattern == pattern && p.voice == voice);
+    match (at, hits.is_empty()) {
+        (Some(at), true) => {
+            s.parts.remove(at);
+        }
+        (Some(at), false) => s.parts[at].hits = hits,
+        (None, true) => {}
+        (None, false) => s.parts.push(Part { pattern, voice, hits }),
+    }
+    Ok(())
+}
+
+fn find_pattern(s: &Session, id: PatternId) -> Result<usize, EditError> {
+    s.patterns.iter().position(|p| p.id == id).ok_or(EditError::Gone { what: format!("pattern {}", id.0) })
+}
+
+fn find_section(s: &Session, id: SectionId) -> Result<usize, EditError> {
+    s.sections.iter().position(|x| x.id == id).ok_or(EditError::Gone { what: format!("section {}", id.0) })
+}
+
+pub(super) fn add_pattern(s: &mut Session, name: &str, bars: u32, copy_of: Option<PatternId>) -> Result<(), EditError> {
+    let copied: Vec<Part> = match copy_of {
+        Some(from) => {
+            find_pattern(s, from)?;
+            s.parts.iter().filter(|p| p.pattern == from).cloned().collect()
+        }
+        None => Vec::new(),
+    };
+    let id = PatternId(s.take_id());
+    s.patterns.push(Pattern { id, name: name.trim().to_owned(), bars });
+    s.parts.extend(copied.into_iter().map(|p| Part { pattern: id, ..p }));
+    drop_hits_outside(s);
+    Ok(())
+}
+
+pub(super) fn set_pattern(s: &mut Session, pattern: &Pattern) -> Result<(), EditError> {
+    let at = find_pattern(s, pattern.id)?;
+    s.patterns[at] = pattern.clone();
+    drop_hits_outside(s);
+    Ok(())
+}
+
+fn drop_hits_outside(s: &mut Session) {
+    let bar = s.header.metre.bar_ticks();
+    for part in &mut s.parts {
+        if let Some(pattern) = s.patterns.iter().find(|p| p.id == part.pattern) {
+            part.hits.retain(|h| h.at_ticks < pattern.bars.saturating_mul(bar));
+        }
+    }
+    s.parts.retain(|p| !p.hits.is_empty());
+}
+
+pub(super) fn remove_pattern(s: &mut Session, id: PatternId) -> Result<(), EditError> {
+    let at = find_pattern(s, id)?;
+    if let Some(section) = s.sections.iter().find(|x| x.pattern == id) {
+        return Err(EditError::PatternInUse { name: s.patterns[at].name.clone(), section: section.name.clone() });
+    }
+    s.patterns.remove(at);
+    s.parts.retain(|p| p.pattern != id);
+    Ok(())
+}
+
+pub(super) fn add_section(
+    s: &mut Session,
+    name: &str,
+    pattern: PatternId,
+    bars: u32,
+    at: u32,
+) -> Result<(), EditError> {
+    find_pattern(s, pattern)?;
+    let id = SectionId(s.take_id());
+    let at = (at as usize).min(s.sections.len());
+    s.sections.insert(at, Section { id, name: name.trim().to_owned(), pattern, bars });
+    Ok(())
+}
+
+pub(super) fn set_section(s: &mut Session, section: &Section) -> Result<(), EditError> {
+    let at = find_section(s, section.id)?;
+    s.sections[at] = section.clone();
+    Ok(())
+}
+
+pub(super) fn remove_section(s: &mut Session, id: SectionId) -> Result<(), EditError> {
+    let at = find_section(s, id)?;
+    s.sections.remove(at);
+    Ok(())
+}
+
+pub(super) fn move_section(s: &mut Session, id: SectionId, to: u32) -> Result<(), EditError> {
+    find_section(s, id)?;
+    move_within(&mut s.sections, |x| x.id == id, to);
+    Ok(())
+}
+
+/// Moves the item that `is` finds to a place, or to the end where the place lies behind it.
+pub(super) fn move_within<T>(list: &mut Vec<T>, is: impl Fn(&T) -> bool, to: u32) {
+    if let Some(from) = list.iter().position(is) {
+        let item = list.remove(from);
+        let to = (to as usize).min(list.len());
+        list.insert(to, item);
+    }
+}

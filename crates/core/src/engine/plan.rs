@@ -1,0 +1,122 @@
+//! A session compiled for the engine: strips in order, gains, events on exact frames.
+
+use super::player::ring_frames;
+use super::smooth::{Matrix, trim_gain};
+use crate::routing;
+use crate::session::{Session, Song, VoiceSource};
+use crate::units::{AssetId, StripId, VoiceId};
+
+/// One hit on the time line of the song.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Event {
+    /// Frames from bar 1.
+    pub at: u64,
+    /// Frames it is held.
+    pub length: u64,
+    /// Linear.
+    pub gain: f64,
+    pub tune_st: i8,
+}
+
+/// One strip with its gains.
+#[derive(Debug, Clone, PartialEq)]
+pub struct StripPlan {
+    pub id: StripId,
+    /// Index of the strip that it feeds; always a later one.
+    pub output: Option<usize>,
+    pub trim: f64,
+    pub post: Matrix,
+}
+
+/// One voice with its hits in the song.
+#[derive(Debug, Clone, PartialEq)]
+pub struct VoicePlan {
+    pub id: VoiceId,
+    /// Index of its channel.
+    pub strip: usize,
+    pub source: VoiceSource,
+    /// In order of time.
+    pub events: Vec<Event>,
+    /// Where a recording starts, in frames from bar 1.
+    pub recording_at: u64,
+}
+
+/// Everything that the engine needs of a document.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Plan {
+    /// In the order of computation; main is the last.
+    pub strips: Vec<StripPlan>,
+    pub voices: Vec<VoicePlan>,
+}
+
+impl Plan {
+    /// Compiles a valid session. Strips on a loop, which no edit lets through, are left out.
+    pub fn new(session: &Session) -> Self {
+        let mut order = routing::order(session).unwrap_or_default();
+        if let Some(main) = session.main() {
+            order.retain(|id| *id != main.id);
+            order.push(main.id);
+        }
+        let place = |id: StripId| order.iter().position(|o| *o == id);
+        let heard = routing::heard(session);
+        let law = session.header.pan_law;
+        let strips = order
+            .iter()
+            .filter_map(|id| session.strip(*id))
+            .map(|strip| StripPlan {
+                id: strip.id,
+                output: strip.output.and_then(place),
+                trim: trim_gain(strip),
+                post: Matrix::of(strip, law, heard.contains(&strip.id)),
+            })
+            .collect();
+        let song = Song::new(session);
+        let voices = session
+            .voices
+            .iter()
+            .filter_map(|voice| {
+                Some(VoicePlan {
+                    id: voice.id,
+                    strip: place(voice.channel)?,
+                    source: voice.source.clone(),
+                    events: events(session, &song, voice.id),
+                    recording_at: match voice.source {
+                        VoiceSource::Recording { start_ticks, .. } => song.frame_at(f64::from(start_ticks)),
+                        _ => 0,
+                    },
+                })
+            })
+            .collect();
+        Plan { strips, voices }
+    }
+}
+
+impl Plan {
+    /// The first frame at which everything begun before `until` has rung out. Recordings end with the range.
+    pub fn rung_out(&self, session: &Session, from: u64, until: u64) -> u64 {
+        let rate = session.header.sample_rate;
+        let length = |id: &AssetId| session.asset(id).map_or(0, |a| u64::from(a.frames));
+        let mut end = until;
+        for voice in &self.voices {
+            let VoiceSource::OneShot { layers, hold } = &voice.source else { continue };
+            for event in voice.events.iter().filter(|e| (from..until).contains(&e.at)) {
+                end = end.max(event.at + ring_frames(event, layers, *hold, rate, length));
+            }
+        }
+        end
+    }
+}
+
+/// Hits of a voice on exact frames, swung, in order of time.
+fn events(session: &Session, song: &Song, voice: VoiceId) -> Vec<Event> {
+    let swing = session.header.swing;
+    let mut events = Vec::new();
+    song.hits_of(session, voice, |ticks, hit| {
+        let start = ticks as f64 + swing.shift_ticks(hit.at_ticks);
+        let at = song.frame_at(start);
+        let end = song.frame_at(start + f64::from(hit.length_ticks));
+        events.push(Event { at, length: end - at, gain: hit.velocity_gain(), tune_st: hit.tune_st });
+    });
+    events.sort_by_key(|e| (e.at, e.tune_st));
+    events
+}

@@ -1,0 +1,24 @@
+//! The job of a beat mix engineer and its computation, without files, screens, networks or clocks.
+//!
+//! | module | what it answers |
+//! |---|---|
+//! | [`units`] | frames, rates, decibels, musical time, ids |
+//! | [`session`] | the document and what makes it whole |
+//! | [`edit`] | what a person can do to a document, and its way back |
+//! | [`routing`] | the order of strips, loops, what is heard |
+//! | [`engine`] | the document as sound, live and offline, bit for bit the same |
+//! | [`analysis`] | loudness, peaks, spectrum, families |
+//! | [`stems`] | labels, ranges, the one-pass render, the sheet |
+//! | [`midi`] | notes of a take to voices |
+//!
+//! Imports go from right to left only: `units < session < routing < edit < midi`, and
+//! `session < engine < stems`. `cargo xtask borders` checks it.
+
+pub mod analysis;
+pub mod edit;
+pub mod engine;
+pub mod midi;
+pub mod routing;
+pub mod session;
+pub mod stems;
+pub mod units;

@@ -1,0 +1,222 @@
+//! The document: everything a session is, as data.
+
+mod audio;
+mod family;
+mod patch;
+mod pattern;
+mod song;
+mod stem_plan;
+mod strip;
+mod validate;
+mod voice;
+
+pub use audio::{AssetBank, AssetRef, Audio, AudioError};
+pub use family::Family;
+pub use patch::{Change, Patch};
+pub use pattern::{Hit, Part, Pattern, Section};
+pub use song::{BarSpan, PlacedSection, Song};
+pub use stem_plan::{Depth, StemChoice, StemPlan, StemRange, Tap};
+pub use strip::{PanLaw, Polarity, Processor, Strip, StripKind};
+pub use validate::{DocumentError, limits};
+pub use voice::{Hold, Layer, Voice, VoiceSource};
+
+use crate::units::{AssetId, PatternId, SectionId, StripId, TICKS_PER_QUARTER, VoiceId};
+use serde::{Deserialize, Serialize};
+
+/// The schema version that this code reads and writes.
+pub const SCHEMA: u32 = 1;
+
+/// Beats in a bar and the note value of a beat, as in 4/4 or 6/8.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct Metre {
+    /// Beats in a bar, 1 to 32.
+    pub beats: u32,
+    /// Note value of a beat: 2, 4, 8 or 16.
+    pub unit: u32,
+}
+
+impl Metre {
+    /// Ticks in one beat.
+    pub fn beat_ticks(self) -> u32 {
+        TICKS_PER_QUARTER * 4 / self.unit
+    }
+
+    /// Ticks in one bar.
+    pub fn bar_ticks(self) -> u32 {
+        self.beat_ticks() * self.beats
+    }
+}
+
+/// Which off-beats swing moves.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum SwingGrid {
+    /// Off-beat eighths move.
+    Eighth,
+    /// Off-beat sixteenths move.
+    Sixteenth,
+}
+
+/// Swing: where the off-beat falls between two on-beats.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct Swing {
+    /// 50 % is straight, 66.7 % a triplet feel; 50 to 75.
+    pub percent: f64,
+    pub grid: SwingGrid,
+}
+
+impl Swing {
+    /// How many ticks later than written a position sounds; only off-beats of the grid move.
+    pub fn shift_ticks(self, at_ticks: u32) -> f64 {
+        let step = match self.grid {
+            SwingGrid::Eighth => TICKS_PER_QUARTER / 2,
+            SwingGrid::Sixteenth => TICKS_PER_QUARTER / 4,
+        };
+        let nearest = (at_ticks + step / 2) / step;
+        if nearest % 2 == 1 { (self.percent - 50.0) / 50.0 * f64::from(step) } else { 0.0 }
+    }
+}
+
+/// What holds for the whole session.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct Header {
+    /// 1 to 120 characters.
+    pub title: String,
+    /// Quarter notes a minute, 20 to 400.
+    pub tempo_bpm: f64,
+    pub metre: Metre,
+    pub swing: Swing,
+    /// The key as people write it, such as "F min"; may be empty.
+    pub key: String,
+    pub pan_law: PanLaw,
+    /// In Hz, one of [`crate::units::SAMPLE_RATES`]; fixed when the session is made.
+    pub sample_rate: u32,
+}
+
+/// A session: voices on channels, channels on buses, buses on main, and the song they play.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct Session {
+    /// Version of this schema; see [`SCHEMA`].
+    pub schema: u32,
+    pub header: Header,
+    /// The next free id; ids are never used twice in a session.
+    pub next_id: u32,
+    /// The audio that voices name.
+    pub assets: Vec<AssetRef>,
+    /// Voices in the order of the board.
+    pub voices: Vec<Voice>,
+    /// Channels, buses and main.
+    pub strips: Vec<Strip>,
+    pub patterns: Vec<Pattern>,
+    /// The hits of one voice in one pattern, each pair at most once, never empty.
+    pub parts: Vec<Part>,
+    /// The song: sections one after the other, at least one.
+    pub sections: Vec<Section>,
+    pub stem_plan: StemPlan,
+}
+
+impl Session {
+    /// An empty session: main, a mix bus, one pattern of 2 bars in a section of 4.
+    pub fn new(title: &str, sample_rate: u32) -> Self {
+        let (main, mix, pattern, section) = (StripId(1), StripId(2), PatternId(3), SectionId(4));
+        Session {
+            schema: SCHEMA,
+            header: Header {
+                title: title.to_owned(),
+                tempo_bpm: 96.0,
+                metre: Metre { beats: 4, unit: 4 },
+                swing: Swing { percent: 50.0, grid: SwingGrid::Sixteenth },
+                key: String::new(),
+                pan_law: PanLaw::Minus3,
+                sample_rate,
+            },
+            next_id: 5,
+            assets: Vec::new(),
+            voices: Vec::new(),
+            strips: vec![
+                Strip::new(main, StripKind::Main, "Main", None),
+                Strip::new(mix, StripKind::Bus, "Mix bus", Some(main)),
+            ],
+            patterns: vec![Pattern { id: pattern, name: "A".into(), bars: 2 }],
+            parts: Vec::new(),
+            sections: vec![Section { id: section, name: "A".into(), pattern, bars: 4 }],
+            stem_plan: StemPlan::default(),
+        }
+    }
+
+    /// Takes the next free id.
+    pub fn take_id(&mut self) -> u32 {
+        let id = self.next_id;
+        self.next_id += 1;
+        id
+    }
+
+    pub fn voice(&self, id: VoiceId) -> Option<&Voice> {
+        self.voices.iter().find(|v| v.id == id)
+    }
+
+    pub fn strip(&self, id: StripId) -> Option<&Strip> {
+        self.strips.iter().find(|s| s.id == id)
+    }
+
+    pub fn pattern(&self, id: PatternId) -> Option<&Pattern> {
+        self.patterns.iter().find(|p| p.id == id)
+    }
+
+    pub fn asset(&self, id: &AssetId) -> Option<&AssetRef> {
+        self.assets.iter().find(|a| &a.id == id)
+    }
+
+    /// The hits of a voice in a pattern, in order of time; empty where there are none.
+    pub fn hits(&self, pattern: PatternId, voice: VoiceId) -> &[Hit] {
+        self.parts.iter().find(|p| p.pattern == pattern && p.voice == voice).map_or(&[], |p| &p.hits)
+    }
+
+    /// The main strip. Every valid session has exactly one.
+    pub fn main(&self) -> Option<&Strip> {
+        self.strips.iter().find(|s| s.kind == StripKind::Main)
+    }
+
+    /// The bus on which new channels are put: the first bus that feeds main, else main itself.
+    pub fn default_output(&self) -> Option<StripId> {
+        let main = self.main()?.id;
+        let bus = self.strips.iter().find(|s| s.kind == StripKind::Bus && s.output == Some(main));
+        Some(bus.map_or(main, |b| b.id))
+    }
+
+    pub fn voices_on(&self, channel: StripId) -> impl Iterator<Item = &Voice> {
+        self.voices.iter().filter(move |v| v.channel == channel)
+    }
+
+    /// The one name of a strip everywhere. A channel without a name of its own is called after its voices.
+    pub fn strip_name(&self, id: StripId) -> String {
+        let Some(strip) = self.strip(id) else { return format!("strip {}", id.0) };
+        if !strip.name.is_empty() {
+            return strip.name.clone();
+        }
+        let names: Vec<&str> = self.voices_on(id).map(|v| v.name.as_str()).collect();
+        names.join(" + ")
+    }
+
+    /// Channels in the order of their first voice on the board, then buses, then main.
+    pub fn strips_in_board_order(&self) -> Vec<StripId> {
+        let mut order: Vec<StripId> = Vec::new();
+        for voice in &self.voices {
+            if !order.contains(&voice.channel) {
+                order.push(voice.channel);
+            }
+        }
+        for kind in [StripKind::Bus, StripKind::Main] {
+            order.extend(self.strips.iter().filter(|s| s.kind == kind).map(|s| s.id));
+        }
+        order
+    }
+}
+
+#[cfg(test)]
+mod tests;

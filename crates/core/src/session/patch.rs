@@ -1,0 +1,139 @@
+//! What changed between two documents, whole entity by whole entity: small to send, and exact both ways.
+
+use super::{AssetRef, Header, Part, Pattern, Section, Session, StemPlan, Strip, Voice};
+use serde::{Deserialize, Serialize};
+
+/// The change of one list of entities.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct Change<T> {
+    /// Entities that are new or different, as they are now.
+    pub set: Vec<T>,
+    /// The length of the list now, and for each place where its entity comes from: an index into the old
+    /// list, or `old length + n` for the n-th of `set`.
+    pub order: Vec<u32>,
+}
+
+impl<T: Clone + PartialEq> Change<T> {
+    /// What makes `new` of `old`; nothing where they are equal.
+    fn between(old: &[T], new: &[T], same: impl Fn(&T, &T) -> bool) -> Option<Self> {
+        if old == new {
+            return None;
+        }
+        let mut set = Vec::new();
+        let mut order = Vec::with_capacity(new.len());
+        for (at, entity) in new.iter().enumerate() {
+            // Most entities keep their place, so look there first.
+            let found = match old.get(at) {
+                Some(o) if same(o, entity) => Some(at),
+                _ => old.iter().position(|o| same(o, entity)),
+            };
+            match found {
+                Some(place) if old[place] == *entity => order.push(place as u32),
+                _ => {
+                    order.push((old.len() + set.len()) as u32);
+                    set.push(entity.clone());
+                }
+            }
+        }
+        Some(Change { set, order })
+    }
+
+    fn apply(&self, list: &mut Vec<T>) -> Result<(), PatchError> {
+        let next = self
+            .order
+            .iter()
+            .map(|place| {
+                let place = *place as usize;
+                let entity = if place < list.len() { list.get(place) } else { self.set.get(place - list.len()) };
+                entity.cloned().ok_or(PatchError { place, length: list.len() })
+            })
+            .collect::<Result<Vec<T>, _>>()?;
+        *list = next;
+        Ok(())
+    }
+}
+
+/// A patch that was made for another document.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error("the patch names place {place} of a list of {length}; it was made for another revision")]
+pub struct PatchError {
+    pub place: usize,
+    pub length: usize,
+}
+
+/// What turns one document into another. Fields that did not change are left out.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+#[cfg_attr(feature = "describe", ts(optional_fields))]
+#[serde(default)]
+pub struct Patch {
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub header: Option<Header>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub next_id: Option<u32>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub assets: Option<Change<AssetRef>>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub voices: Option<Change<Voice>>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub strips: Option<Change<Strip>>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub patterns: Option<Change<Pattern>>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub parts: Option<Change<Part>>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub sections: Option<Change<Section>>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub stem_plan: Option<StemPlan>,
+}
+
+impl Patch {
+    /// The patch that makes `new` of `old`.
+    pub fn between(old: &Session, new: &Session) -> Self {
+        Patch {
+            header: (old.header != new.header).then(|| new.header.clone()),
+            next_id: (old.next_id != new.next_id).then_some(new.next_id),
+            assets: Change::between(&old.assets, &new.assets, |a, b| a.id == b.id),
+            voices: Change::between(&old.voices, &new.voices, |a, b| a.id == b.id),
+            strips: Change::between(&old.strips, &new.strips, |a, b| a.id == b.id),
+            patterns: Change::between(&old.patterns, &new.patterns, |a, b| a.id == b.id),
+            parts: Change::between(&old.parts, &new.parts, |a, b| (a.pattern, a.voice) == (b.pattern, b.voice)),
+            sections: Change::between(&old.sections, &new.sections, |a, b| a.id == b.id),
+            stem_plan: (old.stem_plan != new.stem_plan).then(|| new.stem_plan.clone()),
+        }
+    }
+
+    /// Whether it changes nothing.
+    pub fn is_empty(&self) -> bool {
+        *self == Patch::default()
+    }
+
+    /// Turns the old document into the new one.
+    ///
+    /// # Errors
+    /// [`PatchError`] where the patch was made for another document, which is then left as it was.
+    pub fn apply(&self, session: &mut Session) -> Result<(), PatchError> {
+        let mut next = session.clone();
+        fn list<T: Clone + PartialEq>(change: &Option<Change<T>>, of: &mut Vec<T>) -> Result<(), PatchError> {
+            change.as_ref().map_or(Ok(()), |c| c.apply(of))
+        }
+        list(&self.assets, &mut next.assets)?;
+        list(&self.voices, &mut next.voices)?;
+        list(&self.strips, &mut next.strips)?;
+        list(&self.patterns, &mut next.patterns)?;
+        list(&self.parts, &mut next.parts)?;
+        list(&self.sections, &mut next.sections)?;
+        if let Some(header) = &self.header {
+            next.header = header.clone();
+        }
+        if let Some(next_id) = self.next_id {
+            next.next_id = next_id;
+        }
+        if let Some(plan) = &self.stem_plan {
+            next.stem_plan = plan.clone();
+        }
+        *session = next;
+        Ok(())
+    }
+}

@@ -1,0 +1,132 @@
+use super::*;
+use crate::units::StripId;
+use rstest::rstest;
+
+/// Two voices on channels of their own and a hit each.
+fn small() -> Session {
+    let mut s = Session::new("Small", 48_000);
+    let mix = s.default_output();
+    for name in ["Kick", "Snare"] {
+        let channel = StripId(s.take_id());
+        s.strips.push(Strip::new(channel, StripKind::Channel, "", mix));
+        let id = crate::units::VoiceId(s.take_id());
+        s.voices.push(Voice { id, name: name.into(), family: Family::Low, source: VoiceSource::Empty, channel });
+        let hit = Hit { at_ticks: 240, length_ticks: 240, velocity: 100, tune_st: 0 };
+        s.parts.push(Part { pattern: s.patterns[0].id, voice: id, hits: vec![hit] });
+    }
+    s
+}
+
+#[test]
+fn a_new_session_is_valid_and_reads_back_the_same() {
+    let s = Session::new("New", 44_100);
+    s.validate().unwrap();
+    let json = serde_json::to_string(&s).unwrap();
+    assert_eq!(serde_json::from_str::<Session>(&json).unwrap(), s);
+}
+
+#[rstest]
+#[case::schema(|s: &mut Session| s.schema = 9, "schema 9")]
+#[case::tempo(|s: &mut Session| s.header.tempo_bpm = f64::NAN, "tempo")]
+#[case::metre(|s: &mut Session| s.header.metre.unit = 3, "metre")]
+#[case::rate(|s: &mut Session| s.header.sample_rate = 8_000, "8000 Hz")]
+#[case::two_mains(|s: &mut Session| s.strips[1].kind = StripKind::Main, "has 2")]
+#[case::fader(|s: &mut Session| s.strips[1].fader_db = 12.5, "-100 to 12 dB")]
+#[case::output(|s: &mut Session| s.strips[1].output = Some(StripId(99)), "strip 99")]
+#[case::output_is_channel(|s: &mut Session| s.strips[1].output = Some(s.strips[2].id), "only buses and main")]
+#[case::voice_channel(|s: &mut Session| s.voices[0].channel = StripId(1), "channel 1")]
+#[case::empty_name(|s: &mut Session| s.voices[0].name = "  ".into(), "0 characters")]
+#[case::hit_outside(|s: &mut Session| s.parts[0].hits[0].at_ticks = 7680, "behind the pattern's end")]
+#[case::velocity(|s: &mut Session| s.parts[0].hits[0].velocity = 0, "velocity")]
+#[case::no_sections(|s: &mut Session| s.sections.clear(), "at least one")]
+#[case::part_twice(|s: &mut Session| { let p = s.parts[0].clone(); s.parts.push(p) }, "twice")]
+fn faults_are_named(#[case] spoil: fn(&mut Session), #[case] says: &str) {
+    let mut s = small();
+    s.validate().unwrap();
+    spoil(&mut s);
+    let message = s.validate().unwrap_err().to_string();
+    assert!(message.contains(says), "{message}");
+}
+
+#[test]
+fn a_patch_leads_there_and_back() {
+    let old = small();
+    let mut new = old.clone();
+    new.voices.swap(0, 1);
+    new.voices[0].name = "Rim".into();
+    new.strips.remove(1);
+    new.header.key = "A min".into();
+    let (there, back) = (Patch::between(&old, &new), Patch::between(&new, &old));
+    let mut walked = old.clone();
+    there.apply(&mut walked).unwrap();
+    assert_eq!(walked, new);
+    back.apply(&mut walked).unwrap();
+    assert_eq!(walked, old);
+    assert!(Patch::between(&old, &old).is_empty());
+}
+
+#[test]
+fn a_patch_for_another_document_changes_nothing() {
+    let old = small();
+    let mut longer = old.clone();
+    longer.voices.push(Voice { name: "Clap".into(), ..longer.voices[0].clone() });
+    let mut shorter = longer.clone();
+    shorter.voices.remove(0);
+    let patch = Patch::between(&longer, &shorter);
+    let mut other = Session::new("Other", 48_000);
+    let before = other.clone();
+    assert!(patch.apply(&mut other).is_err());
+    assert_eq!(other, before);
+}
+
+#[rstest]
+#[case::straight(50.0, 240, 0.0)]
+#[case::off_beat(66.0, 240, 0.32 * 240.0)]
+#[case::on_beat(66.0, 480, 0.0)]
+#[case::played_late(66.0, 250, 0.32 * 240.0)]
+fn swing_moves_off_beats_only(#[case] percent: f64, #[case] at: u32, #[case] shift: f64) {
+    let swing = Swing { percent, grid: SwingGrid::Sixteenth };
+    assert!((swing.shift_ticks(at) - shift).abs() < 1e-9);
+}
+
+#[test]
+fn sections_repeat_and_cut_their_pattern() {
+    let mut s = small();
+    s.sections[0].bars = 3;
+    let song = Song::new(&s);
+    let mut at = Vec::new();
+    song.hits_of(&s, s.voices[0].id, |ticks, _| at.push(ticks));
+    assert_eq!(at, [240, 2 * 3840 + 240]);
+    assert_eq!(song.bars(), 3);
+}
+
+#[test]
+fn ten_minutes_in_a_hit_is_on_its_sample() {
+    let mut s = small();
+    s.header.tempo_bpm = 93.7;
+    let song = Song::new(&s);
+    let ticks = 900_000.0;
+    let exact = ticks / 960.0 * 60.0 / 93.7 * 48_000.0;
+    assert!((song.frame_at(ticks) as f64 - exact).abs() <= 0.5);
+}
+
+#[rstest]
+#[case("Kick_808_hard", Some(Family::Low))]
+#[case("Open Hi-Hat", Some(Family::Hats))]
+#[case("tom low 2", Some(Family::Percussion))]
+#[case("SubBass F#", Some(Family::Bass))]
+#[case("bass drum 1", Some(Family::Low))]
+#[case("E piano chords", Some(Family::Music))]
+#[case("clap-layered", Some(Family::Snare))]
+#[case("take 7", None)]
+fn names_speak_for_families(#[case] name: &str, #[case] family: Option<Family>) {
+    assert_eq!(Family::of_name(name), family);
+}
+
+#[rstest]
+#[case(1.0, 8_388_607)]
+#[case(-1.5, -8_388_608)]
+#[case(0.5, 4_194_304)]
+fn depth_24_rounds_and_holds(#[case] sample: f64, #[case] written: i32) {
+    assert_eq!(Depth::to_int24(sample), written);
+}

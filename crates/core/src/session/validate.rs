@@ -1,0 +1,250 @@
+//! What every document must be, whoever wrote it.
+
+use super::{Hold, Session, StripKind, VoiceSource};
+use crate::units::{SAMPLE_RATES, TICKS_PER_QUARTER};
+use std::collections::{HashMap, HashSet};
+
+/// Bounds of a document.
+pub mod limits {
+    pub const TITLE_CHARS: usize = 120;
+    pub const NAME_CHARS: usize = 80;
+    pub const VOICES: usize = 512;
+    pub const STRIPS: usize = 1024;
+    pub const BARS: u32 = 512;
+    pub const SECTIONS: usize = 256;
+    pub const HITS_IN_PART: usize = 20_000;
+    pub const LAYERS: usize = 16;
+    pub const LABEL_CHARS: usize = 200;
+    pub const TEMPO_BPM: (f64, f64) = (20.0, 400.0);
+    pub const TRIM_DB: (f64, f64) = (crate::units::OFF_DB, 24.0);
+    pub const FADER_DB: (f64, f64) = (crate::units::OFF_DB, 12.0);
+    pub const PAN_PERCENT: (f64, f64) = (-100.0, 100.0);
+    pub const WIDTH_PERCENT: (f64, f64) = (0.0, 200.0);
+    pub const SWING_PERCENT: (f64, f64) = (50.0, 75.0);
+    pub const TUNE_CT: (f64, f64) = (-4800.0, 4800.0);
+    pub const RELEASE_MS: (f64, f64) = (1.0, 5000.0);
+    /// The longest recording in seconds.
+    pub const RECORDING_SECONDS: u32 = 1800;
+}
+
+/// What is wrong with a document: where, what, and what is allowed.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum DocumentError {
+    #[error("the document has schema {given}; this program reads {}", super::SCHEMA)]
+    Schema { given: u32 },
+    #[error("{what} is {given} {unit}; {min} to {max} {unit} is allowed")]
+    OutOfRange { what: String, given: f64, min: f64, max: f64, unit: &'static str },
+    #[error("{what} has {given} characters; 1 to {max} are allowed")]
+    NameLength { what: String, given: usize, max: usize },
+    #[error("{what}: {given} given, at most {max} allowed")]
+    TooMany { what: String, given: usize, max: usize },
+    #[error("{what} names {missing}, which is not in the session")]
+    Missing { what: String, missing: String },
+    #[error("{what} stands twice in the session")]
+    Twice { what: String },
+    #[error("the sample rate is {given} Hz; 44100, 48000, 88200 or 96000 Hz is allowed")]
+    SampleRate { given: u32 },
+    #[error("the metre is {beats}/{unit}; 1 to 32 beats of 2, 4, 8 or 16 are allowed")]
+    Metre { beats: u32, unit: u32 },
+    #[error("{what} cannot go to {to}: only buses and main take other strips")]
+    Output { what: String, to: String },
+    #[error("a session has exactly one main; this one has {given}")]
+    Main { given: usize },
+    #[error("a session has at least one pattern and one section")]
+    NoSong,
+    #[error("a hit of {voice} in pattern {pattern} lies at tick {at}, behind the pattern's end at {end}")]
+    HitOutside { voice: String, pattern: String, at: u32, end: u32 },
+    #[error("{what} runs at {given} Hz and the session at {session} Hz; bring the file in again")]
+    AssetRate { what: String, given: u32, session: u32 },
+    #[error("this would be a loop: {}", path.join(" to "))]
+    Loop { path: Vec<String> },
+}
+
+/// Checks a number against its range; NaN is out of every range.
+pub(crate) fn in_range(
+    what: impl Into<String>,
+    given: f64,
+    (min, max): (f64, f64),
+    unit: &'static str,
+) -> Result<(), DocumentError> {
+    if given >= min && given <= max {
+        Ok(())
+    } else {
+        Err(DocumentError::OutOfRange { what: what.into(), given, min, max, unit })
+    }
+}
+
+pub(crate) fn name_length(what: &str, name: &str, max: usize) -> Result<(), DocumentError> {
+    let given = name.trim().chars().count();
+    if (1..=max).contains(&given) { Ok(()) } else { Err(DocumentError::NameLength { what: what.into(), given, max }) }
+}
+
+fn at_most(what: &str, given: usize, max: usize) -> Result<(), DocumentError> {
+    if given <= max { Ok(()) } else { Err(DocumentError::TooMany { what: what.into(), given, max }) }
+}
+
+fn unique<T: std::hash::Hash + Eq>(what: &str, ids: impl Iterator<Item = T>) -> Result<(), DocumentError> {
+    let mut seen = HashSet::new();
+    for id in ids {
+        if !seen.insert(id) {
+            return Err(DocumentError::Twice { what: what.into() });
+        }
+    }
+    Ok(())
+}
+
+fn missing(what: impl Into<String>, missing: impl Into<String>) -> DocumentError {
+    DocumentError::Missing { what: what.into(), missing: missing.into() }
+}
+
+impl Session {
+    /// Checks everything but routing loops, which [`crate::routing::order`] finds.
+    ///
+    /// # Errors
+    /// The first fault found, with its place and what is allowed.
+    pub fn validate(&self) -> Result<(), DocumentError> {
+        if self.schema != super::SCHEMA {
+            return Err(DocumentError::Schema { given: self.schema });
+        }
+        self.validate_header()?;
+        self.validate_strips()?;
+        self.validate_voices()?;
+        self.validate_song()?;
+        self.validate_plan()
+    }
+
+    fn validate_header(&self) -> Result<(), DocumentError> {
+        let h = &self.header;
+        name_length("the title", &h.title, limits::TITLE_CHARS)?;
+        at_most("characters of the key", h.key.chars().count(), 24)?;
+        in_range("the tempo", h.tempo_bpm, limits::TEMPO_BPM, "bpm")?;
+        in_range("swing", h.swing.percent, limits::SWING_PERCENT, "%")?;
+        if !(1..=32).contains(&h.metre.beats) || ![2, 4, 8, 16].contains(&h.metre.unit) {
+            return Err(DocumentError::Metre { beats: h.metre.beats, unit: h.metre.unit });
+        }
+        if !SAMPLE_RATES.contains(&h.sample_rate) {
+            return Err(DocumentError::SampleRate { given: h.sample_rate });
+        }
+        unique("an asset", self.assets.iter().map(|a| &a.id))?;
+        for asset in &self.assets {
+            if !asset.id.is_well_formed() {
+                return Err(missing(format!("asset {}", asset.name), "a content address of 64 hexadecimal digits"));
+            }
+            in_range(format!("channels of {}", asset.name), f64::from(asset.channels), (1.0, 2.0), "channels")?;
+            if asset.sample_rate != h.sample_rate {
+                let (given, session) = (asset.sample_rate, h.sample_rate);
+                return Err(DocumentError::AssetRate { what: asset.name.clone(), given, session });
+            }
+        }
+        Ok(())
+    }
+
+    fn validate_strips(&self) -> Result<(), DocumentError> {
+        at_most("strips", self.strips.len(), limits::STRIPS)?;
+        unique("a strip's id", self.strips.iter().map(|s| s.id))?;
+        let mains = self.strips.iter().filter(|s| s.kind == StripKind::Main).count();
+        if mains != 1 {
+            return Err(DocumentError::Main { given: mains });
+        }
+        let kinds: HashMap<_, _> = self.strips.iter().map(|s| (s.id, s.kind)).collect();
+        for strip in &self.strips {
+            let name = self.strip_name(strip.id);
+            at_most(&format!("characters of the name {name}"), strip.name.chars().count(), limits::NAME_CHARS)?;
+            if strip.kind != StripKind::Channel {
+                name_length("a bus's name", &strip.name, limits::NAME_CHARS)?;
+            }
+            in_range(format!("trim of {name}"), strip.trim_db, limits::TRIM_DB, "dB")?;
+            in_range(format!("fader of {name}"), strip.fader_db, limits::FADER_DB, "dB")?;
+            in_range(format!("pan of {name}"), strip.pan_percent, limits::PAN_PERCENT, "%")?;
+            in_range(format!("width of {name}"), strip.width_percent, limits::WIDTH_PERCENT, "%")?;
+            if let Some(to) = strip.output {
+                match kinds.get(&to) {
+                    None => return Err(missing(format!("the output of {name}"), format!("strip {}", to.0))),
+                    Some(StripKind::Channel) => {
+                        return Err(DocumentError::Output { what: name, to: self.strip_name(to) });
+                    }
+                    Some(_) if strip.kind == StripKind::Main => {
+                        return Err(DocumentError::Output { what: name, to: self.strip_name(to) });
+                    }
+                    Some(_) => {}
+                }
+            }
+        }
+        Ok(())
+    }
+
+    fn validate_voices(&self) -> Result<(), DocumentError> {
+        at_most("voices", self.voices.len(), limits::VOICES)?;
+        unique("a voice's id", self.voices.iter().map(|v| v.id))?;
+        let channels: HashSet<_> = self.strips.iter().filter(|s| s.kind == StripKind::Channel).map(|s| s.id).collect();
+        let assets: HashSet<_> = self.assets.iter().map(|a| &a.id).collect();
+        for voice in &self.voices {
+            name_length("a voice's name", &voice.name, limits::NAME_CHARS)?;
+            if !channels.contains(&voice.channel) {
+                return Err(missing(&voice.name, format!("channel {}", voice.channel.0)));
+            }
+            for asset in voice.source.assets() {
+                if !assets.contains(asset) {
+                    return Err(missing(&voice.name, format!("audio {}", asset.0)));
+                }
+            }
+            if let VoiceSource::OneShot { layers, hold } = &voice.source {
+                at_most(&format!("layers of {}", voice.name), layers.len(), limits::LAYERS)?;
+                for layer in layers {
+                    in_range(format!("layer gain of {}", voice.name), layer.gain_db, limits::TRIM_DB, "dB")?;
+                    in_range(format!("layer tuning of {}", voice.name), layer.tune_ct, limits::TUNE_CT, "ct")?;
+                }
+                if let Hold::Gate { release_ms } = hold {
+                    in_range(format!("release of {}", voice.name), *release_ms, limits::RELEASE_MS, "ms")?;
+                }
+            }
+        }
+        Ok(())
+    }
+
+    fn validate_song(&self) -> Result<(), DocumentError> {
+        if self.patterns.is_empty() || self.sections.is_empty() {
+            return Err(DocumentError::NoSong);
+        }
+        at_most("sections", self.sections.len(), limits::SECTIONS)?;
+        unique("a pattern's id", self.patterns.iter().map(|p| p.id))?;
+        unique("a section's id", self.sections.iter().map(|s| s.id))?;
+        unique("a part", self.parts.iter().map(|p| (p.pattern, p.voice)))?;
+        let bars = (1.0, f64::from(limits::BARS));
+        for pattern in &self.patterns {
+            name_length("a pattern's name", &pattern.name, limits::NAME_CHARS)?;
+            in_range(format!("length of pattern {}", pattern.name), f64::from(pattern.bars), bars, "bars")?;
+        }
+        for section in &self.sections {
+            name_length("a section's name", &section.name, limits::NAME_CHARS)?;
+            in_range(format!("length of section {}", section.name), f64::from(section.bars), bars, "bars")?;
+            if self.pattern(section.pattern).is_none() {
+                return Err(missing(format!("section {}", section.name), format!("pattern {}", section.pattern.0)));
+            }
+        }
+        let ends: HashMap<_, _> =
+            self.patterns.iter().map(|p| (p.id, p.bars * self.header.metre.bar_ticks())).collect();
+        let names: HashMap<_, _> = self.voices.iter().map(|v| (v.id, &v.name)).collect();
+        for part in &self.parts {
+            let voice = *names.get(&part.voice).ok_or_else(|| missing("a part", format!("voice {}", part.voice.0)))?;
+            let end =
+                *ends.get(&part.pattern).ok_or_else(|| missing("a part", format!("pattern {}", part.pattern.0)))?;
+            at_most(&format!("hits of {voice} in one pattern"), part.hits.len(), limits::HITS_IN_PART)?;
+            for hit in &part.hits {
+                if hit.at_ticks >= end {
+                    let pattern = self.pattern(part.pattern).map_or_else(String::new, |p| p.name.clone());
+                    return Err(DocumentError::HitOutside { voice: voice.clone(), pattern, at: hit.at_ticks, end });
+                }
+                in_range(format!("a velocity of {voice}"), f64::from(hit.velocity), (1.0, 127.0), "")?;
+                in_range(format!("a hit's tuning of {voice}"), f64::from(hit.tune_st), (-48.0, 48.0), "st")?;
+                let longest = f64::from(limits::BARS * 32 * 2 * TICKS_PER_QUARTER);
+                in_range(format!("a hit's length of {voice}"), f64::from(hit.length_ticks), (1.0, longest), "ticks")?;
+            }
+        }
+        Ok(())
+    }
+
+    fn validate_plan(&self) -> Result<(), DocumentError> {
+        name_length("the label pattern", &self.stem_plan.label, limits::LABEL_CHARS)
+    }
+}

@@ -1,0 +1,148 @@
+//! The one pass: the mix is rendered once and every stem is tapped from it.
+
+use super::job::StemJob;
+use crate::analysis::LoudnessMeter;
+use crate::engine::{Engine, Metering};
+use crate::session::{AssetBank, Session, StripKind, Tap};
+use crate::units::{Frame, readable_dbfs};
+use serde::{Deserialize, Serialize};
+
+/// Frames computed at a time.
+const BLOCK: usize = 1024;
+
+/// Takes what a render writes.
+pub trait StemSink {
+    /// Why writing failed.
+    type Error;
+
+    /// Frames of a stem, in order, the stem by its place in [`StemJob::stems`].
+    fn write(&mut self, stem: usize, frames: &[Frame]) -> Result<(), Self::Error>;
+
+    /// Called after every block with the frames done; `false` stops the render.
+    fn progress(&mut self, done: u64) -> Result<bool, Self::Error>;
+}
+
+/// Why a render did not come to its end.
+#[derive(Debug)]
+pub enum RenderStopped<E> {
+    /// The sink asked for it.
+    Cancelled,
+    /// The sink could not write.
+    Sink(E),
+}
+
+/// What was measured of one stem.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct StemFigures {
+    /// Sample peak in dBFS; -200 for silence.
+    pub peak_dbfs: f64,
+    /// Integrated loudness; nothing where it is under the gate.
+    pub integrated_lufs: Option<f64>,
+    /// Samples over full scale.
+    pub overs: u64,
+}
+
+/// What was measured of a whole render.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct Figures {
+    /// In the order of the stems.
+    pub stems: Vec<StemFigures>,
+    /// True peak of main in dBTP.
+    pub main_true_peak_dbtp: f64,
+    /// Peak of the channel stems' sum less main, all as written, in dBFS; nothing where no channel was
+    /// tapped after its fader.
+    pub sum_minus_main_dbfs: Option<f64>,
+    /// Channels that are not in that sum.
+    pub not_in_sum: Vec<String>,
+}
+
+struct StemMeter {
+    loudness: LoudnessMeter,
+    overs: u64,
+}
+
+/// Renders a job. Memory does not grow with its length.
+///
+/// # Errors
+/// [`RenderStopped`] where the sink stopped it or failed.
+pub fn render<S: StemSink>(
+    session: &Session,
+    bank: &AssetBank,
+    job: &StemJob,
+    sink: &mut S,
+) -> Result<Figures, RenderStopped<S::Error>> {
+    let rate = session.header.sample_rate;
+    let mut engine = Engine::new(session, bank, BLOCK, Metering::Off);
+    engine.seek(job.from);
+    engine.set_hits_until(job.hits_until);
+    engine.play();
+    let mut meters: Vec<StemMeter> =
+        job.stems.iter().map(|_| StemMeter { loudness: LoudnessMeter::new(rate, false), overs: 0 }).collect();
+    let mut main_meter = LoudnessMeter::new(rate, true);
+    let summed: Vec<usize> = (0..job.stems.len())
+        .filter(|i| job.stems[*i].kind == StripKind::Channel && job.stems[*i].tap == Tap::Channel)
+        .collect();
+    let main = session.main().map(|m| m.id);
+    let mut sum = vec![[0.0; 2]; BLOCK];
+    let mut residue: f64 = 0.0;
+    let mut done = 0;
+    while done < job.frames() {
+        let frames = engine.process_piece((job.frames() - done).min(BLOCK as u64) as usize);
+        sum[..frames].fill([0.0; 2]);
+        for (at, stem) in job.stems.iter().enumerate() {
+            let Some(tap) = engine.tap(stem.strip, stem.tap, frames) else { continue };
+            sink.write(at, tap).map_err(RenderStopped::Sink)?;
+            meters[at].loudness.take(tap);
+            meters[at].overs += tap.as_flattened().iter().filter(|x| x.abs() > 1.0).count() as u64;
+            if summed.contains(&at) {
+                for (s, x) in sum.iter_mut().zip(tap) {
+                    s[0] += job.depth.written(x[0]);
+                    s[1] += job.depth.written(x[1]);
+                }
+            }
+        }
+        if let Some(tap) = main.and_then(|id| engine.tap(id, Tap::Channel, frames)) {
+            main_meter.take(tap);
+            for (s, x) in sum.iter().zip(tap) {
+                let off = |side: usize| (s[side] - job.depth.written(x[side])).abs();
+                residue = residue.max(off(0)).max(off(1));
+            }
+        }
+        done += frames as u64;
+        if !sink.progress(done).map_err(RenderStopped::Sink)? {
+            return Err(RenderStopped::Cancelled);
+        }
+    }
+    Ok(Figures {
+        stems: meters.iter().map(StemMeter::read).collect(),
+        main_true_peak_dbtp: readable_dbfs(main_meter.read().true_peak.unwrap_or(0.0)),
+        sum_minus_main_dbfs: (!summed.is_empty()).then(|| readable_dbfs(residue)),
+        not_in_sum: not_in_sum(session, job, &summed),
+    })
+}
+
+impl StemMeter {
+    fn read(&self) -> StemFigures {
+        let loudness = self.loudness.read();
+        StemFigures {
+            peak_dbfs: readable_dbfs(loudness.sample_peak),
+            integrated_lufs: loudness
+                .integrated_lufs
+                .is_finite()
+                .then(|| libm::round(loudness.integrated_lufs * 10.0) / 10.0),
+            overs: self.overs,
+        }
+    }
+}
+
+fn not_in_sum(session: &Session, job: &StemJob, summed: &[usize]) -> Vec<String> {
+    let in_sum: Vec<_> = summed.iter().map(|i| job.stems[*i].strip).collect();
+    session
+        .strips_in_board_order()
+        .into_iter()
+        .filter(|id| session.strip(*id).is_some_and(|s| s.kind == StripKind::Channel) && !in_sum.contains(id))
+        .map(|id| session.strip_name(id))
+        .collect()
+}

@@ -1,0 +1,110 @@
+//! The session sheet: what a collaborator reads beside the stems, as Markdown.
+
+use super::labels::tempo_text;
+use super::{Figures, StemJob};
+use crate::routing::path_from;
+use crate::session::{Depth, Session, Song, SwingGrid, Tap};
+use std::fmt::Write;
+
+/// The name of the sheet's file.
+pub struct SheetFile;
+
+impl SheetFile {
+    pub const NAME: &'static str = "session-sheet.md";
+}
+
+/// A cell of a table, so that a name cannot break it.
+fn cell(text: &str) -> String {
+    text.replace('|', "\\|").replace(['\n', '\r'], " ")
+}
+
+fn time_text(frames: u64, sample_rate: u32) -> String {
+    let ms = frames * 1000 / u64::from(sample_rate);
+    format!("{}:{:02}.{:03}", ms / 60_000, ms / 1000 % 60, ms % 1000)
+}
+
+/// Writes the sheet of a finished render.
+pub fn session_sheet(session: &Session, job: &StemJob, figures: &Figures) -> String {
+    let mut out = String::new();
+    // Writing to a string cannot fail.
+    let _ = write_sheet(&mut out, session, job, figures);
+    out
+}
+
+fn write_sheet(out: &mut String, session: &Session, job: &StemJob, figures: &Figures) -> std::fmt::Result {
+    let header = &session.header;
+    let song = Song::new(session);
+    let depth = match job.depth {
+        Depth::Int24 => "24-bit WAV",
+        Depth::Float32 => "32-bit float WAV",
+    };
+    writeln!(out, "# {}\n", cell(&header.title))?;
+    writeln!(out, "| | |\n|---|---|")?;
+    writeln!(out, "| Tempo | {} bpm |", tempo_text(header.tempo_bpm))?;
+    writeln!(out, "| Metre | {}/{} |", header.metre.beats, header.metre.unit)?;
+    if header.swing.percent > 50.0 {
+        let grid = match header.swing.grid {
+            SwingGrid::Eighth => "eighths",
+            SwingGrid::Sixteenth => "sixteenths",
+        };
+        writeln!(out, "| Swing | {} % on {grid} |", tempo_text(header.swing.percent))?;
+    }
+    if !header.key.is_empty() {
+        writeln!(out, "| Key | {} |", cell(&header.key))?;
+    }
+    writeln!(out, "| Files | {depth}, {} Hz, stereo |", header.sample_rate)?;
+    let bar = |frame: u64| frame as f64 / song.frames_per_tick() / f64::from(song.bar_ticks());
+    let first_bar = libm::round(bar(job.from)) as u64 + 1;
+    let last_bar = libm::round(bar(job.hits_until)) as u64;
+    writeln!(out, "| Range | bars {first_bar} to {last_bar} |")?;
+    writeln!(
+        out,
+        "| Length | {} ({} samples), all files alike |",
+        time_text(job.frames(), header.sample_rate),
+        job.frames()
+    )?;
+    writeln!(out, "| Start | every file starts at bar {first_bar}, sample 0 |")?;
+    writeln!(out, "| Main | {:.1} dBTP |", figures.main_true_peak_dbtp)?;
+    write_sum(out, figures)?;
+
+    writeln!(
+        out,
+        "\n## Stems\n\n| # | File | Strip | Tap | Goes to | Peak dBFS | LUFS |\n|---|---|---|---|---|---|---|"
+    )?;
+    for (at, (stem, measured)) in job.stems.iter().zip(&figures.stems).enumerate() {
+        let tap = match stem.tap {
+            Tap::Dry => "dry",
+            Tap::Channel => "channel",
+        };
+        let way: Vec<String> =
+            path_from(session, stem.strip).iter().skip(1).map(|id| cell(&session.strip_name(*id))).collect();
+        let lufs = measured.integrated_lufs.map_or("silent".to_owned(), |l| format!("{l:.1}"));
+        let peak =
+            if measured.peak_dbfs <= -200.0 { "silent".to_owned() } else { format!("{:.1}", measured.peak_dbfs) };
+        let (file, name) = (cell(&stem.file_name), cell(&stem.name));
+        writeln!(out, "| {} | {file} | {name} | {tap} | {} | {peak} | {lufs} |", at + 1, way.join(", "))?;
+    }
+
+    writeln!(out, "\n## Song\n\n| Section | From bar | Bars | Pattern |\n|---|---|---|---|")?;
+    for (placed, section) in song.sections().iter().zip(&session.sections) {
+        let pattern = session.pattern(section.pattern).map_or("", |p| &p.name);
+        writeln!(out, "| {} | {} | {} | {} |", cell(&section.name), placed.span.from + 1, section.bars, cell(pattern))?;
+    }
+    if !job.warnings.is_empty() {
+        writeln!(out, "\n## Worth a look\n")?;
+        for warning in &job.warnings {
+            writeln!(out, "- {}", warning.text)?;
+        }
+    }
+    Ok(())
+}
+
+fn write_sum(out: &mut String, figures: &Figures) -> std::fmt::Result {
+    let Some(db) = figures.sum_minus_main_dbfs else { return Ok(()) };
+    let missing = if figures.not_in_sum.is_empty() {
+        String::new()
+    } else {
+        format!(" (without {})", cell(&figures.not_in_sum.join(", ")))
+    };
+    writeln!(out, "| Sum of channel stems less Main | {db:.1} dBFS peak{missing} |")
+}

@@ -1,0 +1,68 @@
+//! `process` must not allocate: every allocation of this test's thread is counted.
+
+use lane_core::edit::{Edit, NewHits, NewVoice, apply};
+use lane_core::engine::{Engine, METER_VALUES, Metering};
+use lane_core::session::{AssetBank, AssetRef, Audio, Family, Hit, Hold, Layer, Session, VoiceSource};
+use lane_core::units::AssetId;
+use std::alloc::{GlobalAlloc, Layout, System};
+use std::cell::Cell;
+use std::sync::Arc;
+
+struct Counting;
+
+thread_local!(static COUNT: Cell<u64> = const { Cell::new(0) });
+
+// SAFETY: every call goes on to the system's allocator unchanged.
+unsafe impl GlobalAlloc for Counting {
+    unsafe fn alloc(&self, layout: Layout) -> *mut u8 {
+        COUNT.with(|c| c.set(c.get() + 1));
+        unsafe { System.alloc(layout) }
+    }
+    unsafe fn dealloc(&self, at: *mut u8, layout: Layout) {
+        unsafe { System.dealloc(at, layout) }
+    }
+}
+
+#[global_allocator]
+static ALLOCATOR: Counting = Counting;
+
+fn allocations(work: impl FnOnce()) -> u64 {
+    let before = COUNT.with(Cell::get);
+    work();
+    COUNT.with(Cell::get) - before
+}
+
+#[test]
+fn process_and_meters_allocate_nothing() {
+    let id = AssetId("ab".repeat(32));
+    let asset = AssetRef { id: id.clone(), name: "a".into(), channels: 1, sample_rate: 48_000, frames: 9_000 };
+    let bank = AssetBank::from([(id.clone(), Arc::new(Audio::new(1, vec![0.5; 9_000]).unwrap()))]);
+    let mut session = Session::new("Busy", 48_000);
+    let pattern = session.patterns[0].id;
+    let hits =
+        (0..32).map(|i| Hit { at_ticks: i * 240, length_ticks: 100, velocity: 90, tune_st: (i % 7) as i8 }).collect();
+    let voice = NewVoice {
+        name: "V".into(),
+        family: Family::Low,
+        source: VoiceSource::OneShot {
+            layers: vec![Layer { asset: id, gain_db: 0.0, tune_ct: 10.0 }],
+            hold: Hold::Whole,
+        },
+        output: None,
+        hits: vec![NewHits { pattern, hits }],
+    };
+    apply(&mut session, &Edit::AddVoices { voices: vec![voice; 12], assets: vec![asset] }).unwrap();
+    let mut engine = Engine::new(&session, &bank, 128, Metering::On);
+    engine.play();
+    let mut out = [[0.0; 2]; 128];
+    let mut meters = vec![0.0; METER_VALUES * engine.strip_order().count()];
+    assert!(allocations(|| drop(vec![1_u8; 64])) > 0, "the counter counts");
+    let count = allocations(|| {
+        for _ in 0..2000 {
+            engine.process(&mut out);
+            engine.read_meters(&mut meters);
+        }
+    });
+    assert_eq!(count, 0);
+    assert!(meters.iter().any(|m| *m > 0.0));
+}

@@ -1,0 +1,59 @@
+//! How fast the engine plays and tracks out the large demo session, on one core. `cargo bench -p lane-demo`.
+
+use criterion::{Criterion, Throughput, criterion_group, criterion_main};
+use lane_core::engine::{Engine, Metering};
+use lane_core::stems::{StemJob, StemSink, render};
+use lane_core::units::Frame;
+use lane_demo::{DemoSession, demo_sessions};
+use std::convert::Infallible;
+
+/// Ten seconds.
+const FRAMES: usize = 480_000;
+
+fn large() -> DemoSession {
+    demo_sessions().swap_remove(0)
+}
+
+fn play(c: &mut Criterion) {
+    let DemoSession { session, bank } = large();
+    let mut group = c.benchmark_group("play 10 s");
+    group.throughput(Throughput::Elements(FRAMES as u64)).sample_size(10);
+    for metering in [Metering::On, Metering::Off] {
+        group.bench_function(format!("metering {metering:?}"), |b| {
+            let mut block = [[0.0; 2]; 128];
+            b.iter(|| {
+                let mut engine = Engine::new(&session, &bank, 128, metering);
+                engine.seek(4 * 4 * 31_304);
+                engine.play();
+                for _ in 0..FRAMES / block.len() {
+                    engine.process(&mut block);
+                }
+                block[0]
+            });
+        });
+    }
+    group.finish();
+}
+
+struct Nowhere;
+impl StemSink for Nowhere {
+    type Error = Infallible;
+    fn write(&mut self, _: usize, _: &[Frame]) -> Result<(), Infallible> {
+        Ok(())
+    }
+    fn progress(&mut self, _: u64) -> Result<bool, Infallible> {
+        Ok(true)
+    }
+}
+
+fn track_out(c: &mut Criterion) {
+    let DemoSession { session, bank } = large();
+    let job = StemJob::new(&session, 1).expect("the demo has stems");
+    let mut group = c.benchmark_group("track out the song, 15 stems, measured");
+    group.throughput(Throughput::Elements(job.frames())).sample_size(10);
+    group.bench_function("nowhere", |b| b.iter(|| render(&session, &bank, &job, &mut Nowhere).is_ok()));
+    group.finish();
+}
+
+criterion_group!(benches, play, track_out);
+criterion_main!(benches);

@@ -1,0 +1,7 @@
+//! The demo sessions, and the synthesis of every sound in them. Same code, same samples, on every machine.
+
+mod beats;
+mod sounds;
+
+pub use beats::{DemoSession, demo_sessions};
+pub use sounds::{Sound, house_sound};

@@ -1,0 +1,52 @@
+//! Files of a mixer: audio in, stems out, MIDI, session folders.
+//!
+//! What can be read whole is read; the rest is refused with the reason, and nothing that a file holds makes
+//! this crate panic.
+//!
+//! | module | theme |
+//! |---|---|
+//! | [`asset`] | the content address of audio |
+//! | [`wav`] | WAV, read with its common faults and written |
+//! | [`decode`] | any audio file as blocks of samples |
+//! | [`convert`] | a file at the session rate, block by block |
+//! | [`midi`] | MIDI files as takes, and back |
+//! | [`folder`] | session folders, on disk and in ZIP files |
+//! | [`names`] | file names as names of voices |
+
+pub mod asset;
+pub mod convert;
+pub mod decode;
+pub mod folder;
+pub mod midi;
+pub mod names;
+pub mod wav;
+
+pub use asset::{AssetHasher, asset_id};
+pub use convert::{Converted, convert};
+
+/// Why a file was refused: what is wrong with it and what to do.
+#[derive(Debug, thiserror::Error)]
+pub enum FileError {
+    #[error("the file is empty")]
+    Empty,
+    #[error("this is not an audio or MIDI file that can be read; WAV, AIFF, FLAC, MP3, OGG and MID are")]
+    Unknown,
+    #[error("the file is damaged: {0}")]
+    Damaged(String),
+    #[error("the file has {given} channels; 1 or 2 can be brought in. Split it into mono or stereo files")]
+    Channels { given: usize },
+    #[error("the file says {given} Hz; 4000 to 384000 Hz can be brought in")]
+    SampleRate { given: u32 },
+    #[error("the recording is longer than {limit_minutes} minutes. Cut it and drop the parts")]
+    TooLong { limit_minutes: u32 },
+    #[error("the file holds values that are not numbers, the first at frame {frame}. Export it again")]
+    NotANumber { frame: u64 },
+    #[error("the file has no samples")]
+    NoSamples,
+    #[error("the MIDI file has no notes")]
+    NoNotes,
+    #[error("{path}: {reason}")]
+    Folder { path: String, reason: String },
+    #[error("reading or writing failed: {0}")]
+    Io(#[from] std::io::Error),
+}

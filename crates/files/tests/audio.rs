@@ -1,0 +1,181 @@
+//! Audio files as they come: whole, odd, broken.
+
+use lane_core::session::Depth;
+use lane_files::wav::{encode_frames, header};
+use lane_files::{Converted, FileError, convert};
+use rstest::rstest;
+use std::fs::File;
+use std::io::{Seek, SeekFrom, Write};
+
+fn file(bytes: &[u8]) -> File {
+    let mut file = tempfile::tempfile().unwrap();
+    file.write_all(bytes).unwrap();
+    file.seek(SeekFrom::Start(0)).unwrap();
+    file
+}
+
+fn sine(hz: f64, rate: u32, frames: usize) -> Vec<[f64; 2]> {
+    (0..frames)
+        .map(|n| {
+            let x = 0.5 * (std::f64::consts::TAU * hz * n as f64 / f64::from(rate)).sin();
+            [x, x * 0.5]
+        })
+        .collect()
+}
+
+/// A WAV file with any header.
+fn wav(tag: u16, bits: u16, channels: u16, rate: u32, data: &[u8]) -> Vec<u8> {
+    let block = channels * (bits / 8);
+    let mut out = b"RIFF".to_vec();
+    out.extend((36 + data.len() as u32).to_le_bytes());
+    out.extend(b"WAVEfmt \x10\0\0\0");
+    out.extend(tag.to_le_bytes());
+    out.extend(channels.to_le_bytes());
+    out.extend(rate.to_le_bytes());
+    out.extend(rate.wrapping_mul(u32::from(block)).to_le_bytes());
+    out.extend(block.to_le_bytes());
+    out.extend(bits.to_le_bytes());
+    out.extend(b"data");
+    out.extend((data.len() as u32).to_le_bytes());
+    out.extend(data);
+    out
+}
+
+fn stem(depth: Depth, rate: u32, frames: &[[f64; 2]]) -> Vec<u8> {
+    let mut out = header(depth, rate, frames.len() as u64).to_vec();
+    encode_frames(depth, frames, &mut out);
+    out
+}
+
+fn converted(bytes: &[u8], rate: u32) -> Result<Converted, FileError> {
+    convert(file(bytes), rate)
+}
+
+#[rstest]
+#[case::int24(Depth::Int24, 1e-6)]
+#[case::float(Depth::Float32, 1e-7)]
+fn what_is_written_reads_back(#[case] depth: Depth, #[case] within: f64) {
+    let frames = sine(440.0, 48_000, 5000);
+    let audio = converted(&stem(depth, 48_000, &frames), 48_000).unwrap().audio().unwrap();
+    assert_eq!((audio.channels(), audio.frames()), (2, 5000));
+    let worst = frames
+        .iter()
+        .enumerate()
+        .map(|(n, f)| (f64::from(audio.frame(n as isize)[1]) - f[1]).abs())
+        .fold(0.0, f64::max);
+    assert!(worst < within, "{worst}");
+}
+
+#[rstest]
+#[case::cd(44_100, 48_000)]
+#[case::high(192_000, 48_000)]
+#[case::low(8_000, 44_100)]
+#[case::down(96_000, 44_100)]
+#[case::slightly_down(48_000, 44_100)]
+fn other_rates_are_converted_in_place_and_length(#[case] from: u32, #[case] to: u32) {
+    let source = sine(1000.0, from, from as usize / 2);
+    let audio = converted(&stem(Depth::Float32, from, &source), to).unwrap().audio().unwrap();
+    assert_eq!(audio.frames(), to as usize / 2);
+    let expected = sine(1000.0, to, to as usize / 2);
+    let (mut error, mut signal) = (0.0, 0.0);
+    for (n, exact) in expected.iter().enumerate().take(to as usize * 4 / 10).skip(to as usize / 10) {
+        let got = f64::from(audio.frame(n as isize)[0]);
+        error += (got - exact[0]).powi(2);
+        signal += exact[0].powi(2);
+    }
+    assert!(10.0 * (signal / error).log10() > 90.0, "{:.1} dB", 10.0 * (signal / error).log10());
+}
+
+#[test]
+fn a_file_shorter_than_one_chunk_keeps_its_length() {
+    let audio = converted(&stem(Depth::Float32, 44_100, &sine(1000.0, 44_100, 441)), 48_000).unwrap();
+    assert_eq!(audio.frames, 480);
+}
+
+#[test]
+fn equal_channels_become_mono_and_the_same_sound_the_same_address() {
+    let frames: Vec<_> = sine(440.0, 48_000, 1000).iter().map(|f| [f[0]; 2]).collect();
+    let stereo = converted(&stem(Depth::Float32, 48_000, &frames), 48_000).unwrap();
+    let mono: Vec<u8> = frames.iter().flat_map(|f| (f[0] as f32).to_le_bytes()).collect();
+    let single = converted(&wav(3, 32, 1, 48_000, &mono), 48_000).unwrap();
+    assert_eq!((stereo.channels, &stereo.id), (1, &single.id));
+}
+
+#[rstest]
+#[case::eight_bit(1, 8, &[255, 128, 0])]
+#[case::sixteen(1, 16, &[0xFF, 0x7F, 0, 0, 0, 0x80])]
+#[case::thirty_two(1, 32, &[0xFF, 0xFF, 0xFF, 0x7F, 0, 0, 0, 0, 0, 0, 0, 0x80])]
+fn integer_formats_reach_full_scale(#[case] tag: u16, #[case] bits: u16, #[case] data: &[u8]) {
+    let audio = converted(&wav(tag, bits, 1, 48_000, data), 48_000).unwrap().audio().unwrap();
+    let s = audio.samples();
+    assert!(s[0] > 0.99 && s[1] == 0.0 && s[2] == -1.0, "{s:?}");
+}
+
+#[test]
+fn recorders_faults_are_read_through() {
+    let good = wav(1, 16, 1, 48_000, &[1, 0, 2, 0, 3, 0]);
+    let mut no_size = good.clone();
+    no_size[40..44].fill(0);
+    let mut endless = good.clone();
+    endless[40..44].fill(0xFF);
+    let mut cut = good.clone();
+    cut.truncate(good.len() - 1);
+    let mut unpadded = good[..36].to_vec();
+    unpadded.extend(b"LIST\x03\0\0\0abc");
+    unpadded.extend(&good[36..]);
+    for (bytes, frames) in [(no_size, 3), (endless, 3), (cut, 2), (unpadded, 3)] {
+        assert_eq!(converted(&bytes, 48_000).unwrap().frames, frames);
+    }
+    let mut long = b"RF64\xFF\xFF\xFF\xFFWAVEds64\x1C\0\0\0".to_vec();
+    long.extend([0; 8]);
+    long.extend(6_u64.to_le_bytes());
+    long.extend([0; 12]);
+    long.extend(&good[12..40]);
+    long.extend([0xFF; 4]);
+    long.extend(&good[44..]);
+    assert_eq!(converted(&long, 48_000).unwrap().frames, 3);
+}
+
+#[rstest]
+#[case::empty(vec![], "empty")]
+#[case::text(b"not audio at all, just words and words and words".to_vec(), "not an audio or MIDI file")]
+#[case::wrong_ending(b"\x89PNG\r\n\x1a\n and some more bytes of a picture here".to_vec(), "not an audio or MIDI file")]
+#[case::no_channels(wav(1, 16, 0, 48_000, &[0; 8]), "0 channels")]
+#[case::eight_channels(wav(1, 16, 8, 48_000, &[0; 32]), "8 channels")]
+#[case::no_rate(wav(1, 16, 1, 0, &[0; 8]), "0 Hz")]
+#[case::huge_rate(wav(1, 16, 1, 4_000_000_000, &[0; 8]), "4000000000 Hz")]
+#[case::odd_format(wav(85, 16, 1, 48_000, &[0; 8]), "format 85")]
+#[case::no_samples(wav(1, 16, 1, 48_000, &[]), "no samples")]
+#[case::header_only(wav(1, 16, 1, 48_000, &[])[..30].to_vec(), "damaged")]
+#[case::nan(wav(3, 32, 1, 48_000, &[f32::NAN.to_le_bytes(); 4].concat()), "not numbers, the first at frame 0")]
+#[case::infinite(wav(3, 32, 2, 44_100, &[[0; 4], [0; 4], f32::INFINITY.to_le_bytes(), [0; 4]].concat()), "frame 1")]
+fn bad_files_are_refused_with_the_reason(#[case] bytes: Vec<u8>, #[case] says: &str) {
+    let message = converted(&bytes, 48_000).err().expect("refused").to_string();
+    assert!(message.contains(says), "{message}");
+}
+
+#[test]
+fn an_hour_is_refused_without_being_kept() {
+    // A sparse file: an hour of silence in 16 bits.
+    let data_bytes: u32 = 48_000 * 3600 * 2;
+    let mut head = wav(1, 16, 1, 48_000, &[]);
+    head[40..44].copy_from_slice(&data_bytes.to_le_bytes());
+    let file = file(&head);
+    file.set_len(44 + u64::from(data_bytes)).unwrap();
+    assert!(matches!(convert(file, 48_000), Err(FileError::TooLong { limit_minutes: 30 })));
+}
+
+#[test]
+fn any_cut_and_any_flipped_byte_is_read_or_refused_but_never_panics() {
+    let good = stem(Depth::Int24, 48_000, &sine(440.0, 48_000, 64));
+    for length in 0..good.len().min(100) {
+        let _ = converted(&good[..length], 48_000);
+    }
+    for at in 0..58 {
+        for bits in [0xFF, 0x80, 0x01] {
+            let mut bent = good.clone();
+            bent[at] ^= bits;
+            let _ = converted(&bent, 48_000);
+        }
+    }
+}

@@ -1,0 +1,133 @@
+//! MIDI files as they come.
+
+use lane_core::session::{Family, Strip, StripKind, Voice, VoiceSource};
+use lane_core::session::{Hit, Part, Session};
+use lane_core::units::{StripId, VoiceId};
+use lane_files::midi::{read_take, write_song};
+use rstest::rstest;
+
+/// A file of one track.
+fn smf(format: u8, division: [u8; 2], track: &[u8]) -> Vec<u8> {
+    let mut out = vec![b'M', b'T', b'h', b'd', 0, 0, 0, 6, 0, format, 0, 1];
+    out.extend(division);
+    out.extend(b"MTrk");
+    out.extend((track.len() as u32).to_be_bytes());
+    out.extend(track);
+    out
+}
+
+const END: [u8; 4] = [0, 0xFF, 0x2F, 0];
+
+#[rstest]
+#[case::type_0(0)]
+#[case::type_1(1)]
+fn running_status_and_time_bases_are_read(#[case] format: u8) {
+    // Note 36 at 0, off by velocity zero after 48 ticks, note 38 at 96, both by running status.
+    let track = [&[0, 0x99, 36, 100, 48, 36, 0, 48, 38, 90, 48, 38, 0][..], &END].concat();
+    let take = read_take("kit.mid", &smf(format, [0, 96], &track)).unwrap();
+    let got: Vec<_> = take.notes.iter().map(|n| (n.channel, n.key, n.velocity, n.at_ticks, n.length_ticks)).collect();
+    assert_eq!(got, [(9, 36, 100, 0, 480), (9, 38, 90, 960, 480)]);
+    assert!(take.remarks.is_empty());
+}
+
+#[test]
+fn tempo_and_metre_come_over_and_changes_are_said() {
+    let meta = [
+        &[0, 0xFF, 0x51, 3, 0x07, 0xA1, 0x20][..],
+        &[0, 0xFF, 0x58, 4, 6, 3, 24, 8],
+        &[0, 0x99, 36, 100, 10, 36, 0],
+        &[0, 0xFF, 0x51, 3, 0x06, 0xA1, 0x20],
+        &END,
+    ]
+    .concat();
+    let take = read_take("a.mid", &smf(0, [0, 96], &meta)).unwrap();
+    assert_eq!(take.tempo_bpm, Some(120.0));
+    assert_eq!(take.metre.map(|m| (m.beats, m.unit)), Some((6, 8)));
+    assert!(take.remarks[0].contains("first tempo counts"));
+}
+
+#[rstest]
+#[case::garbage_behind_the_end(vec![0xDE, 0xAD, 0xBE, 0xEF, 1, 2, 3], false)]
+#[case::nothing(vec![], false)]
+fn what_follows_the_end_does_no_harm(#[case] tail: Vec<u8>, #[case] remark: bool) {
+    let track = [&[0, 0x99, 36, 100, 48, 36, 0][..], &END].concat();
+    let take = read_take("a.mid", &[smf(0, [0, 96], &track), tail].concat()).unwrap();
+    assert_eq!((take.notes.len(), !take.remarks.is_empty()), (1, remark));
+}
+
+#[test]
+fn a_broken_event_keeps_what_came_before_and_says_so() {
+    let track = [0, 0x99, 36, 100, 48, 36, 0, 0, 0x99, 38];
+    let take = read_take("a.mid", &smf(0, [0, 96], &track)).unwrap();
+    assert_eq!(take.notes.len(), 1);
+    assert!(take.remarks[0].contains("broken event"), "{:?}", take.remarks);
+}
+
+#[test]
+fn a_note_that_never_ends_lasts_a_beat() {
+    let take = read_take("a.mid", &smf(0, [0, 96], &[&[0, 0x99, 36, 100][..], &END].concat())).unwrap();
+    assert_eq!(take.notes[0].length_ticks, 960);
+}
+
+#[rstest]
+#[case::frames([0xE7, 40])]
+#[case::drop_frames([0xE3, 80])]
+fn frame_based_time_bases_are_taken_as_seconds(#[case] division: [u8; 2]) {
+    let track = [&[0, 0x99, 36, 100, 10, 36, 0][..], &END].concat();
+    assert_eq!(read_take("a.mid", &smf(0, division, &track)).unwrap().notes.len(), 1);
+}
+
+#[rstest]
+#[case::no_notes(smf(0, [0, 96], &END), "no notes")]
+#[case::zero_division(smf(0, [0, 0], &END), "time base is zero")]
+#[case::cut(b"MThd\0\0".to_vec(), "cut off")]
+fn bad_files_are_refused(#[case] bytes: Vec<u8>, #[case] says: &str) {
+    let message = read_take("a.mid", &bytes).unwrap_err().to_string();
+    assert!(message.contains(says), "{message}");
+}
+
+#[test]
+fn no_cut_and_no_flipped_byte_panics() {
+    let track = [&[0, 0xFF, 0x51, 3, 7, 0xA1, 0x20, 0, 0x99, 36, 100, 48, 36, 0][..], &END].concat();
+    let good = smf(1, [0, 96], &track);
+    for at in 0..good.len() {
+        let _ = read_take("a.mid", &good[..at]);
+        for bits in [0xFF, 0x80, 0x10] {
+            let mut bent = good.clone();
+            bent[at] ^= bits;
+            let _ = read_take("a.mid", &bent);
+        }
+    }
+}
+
+#[test]
+fn a_song_written_reads_back_with_its_hits() {
+    let mut s = Session::new("Song", 48_000);
+    s.sections[0].bars = 2;
+    s.strips.push(Strip::new(StripId(20), StripKind::Channel, "", Some(StripId(2))));
+    let voice = |family| Voice {
+        id: VoiceId(21),
+        name: "Keys".into(),
+        family,
+        source: VoiceSource::Empty,
+        channel: StripId(20),
+    };
+    s.voices.push(voice(Family::Music));
+    let hits: Vec<_> = (0..8)
+        .map(|i| Hit { at_ticks: i * 700, length_ticks: 333, velocity: 60 + i as u8, tune_st: i as i8 })
+        .collect();
+    s.parts.push(Part { pattern: s.patterns[0].id, voice: VoiceId(21), hits: hits.clone() });
+    let take = read_take("song.mid", &write_song(&s)).unwrap();
+    let back: Vec<_> = take
+        .notes
+        .iter()
+        .map(|n| Hit {
+            at_ticks: n.at_ticks,
+            length_ticks: n.length_ticks,
+            velocity: n.velocity,
+            tune_st: n.key as i8 - 60,
+        })
+        .collect();
+    assert_eq!(back, hits);
+    assert_eq!(take.tempo_bpm, Some(96.0));
+}

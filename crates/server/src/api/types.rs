@@ -1,0 +1,213 @@
+//! What goes over the wire besides the document. TypeScript types are made from these.
+
+use lane_core::edit::Edit;
+use lane_core::edit::TakeSound;
+use lane_core::midi::Take;
+use lane_core::session::{AssetRef, Family, Patch, Session};
+use lane_core::stems::{Figures, StemSpec, Warning};
+use lane_store::{Changed, Render, RenderState, SessionInfo, StoredSession};
+use serde::{Deserialize, Serialize};
+use time::OffsetDateTime;
+use ts_rs::TS;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// Signing up or in.
+#[derive(Debug, Deserialize, ToSchema, TS)]
+pub struct Credentials {
+    pub email: String,
+    /// At least 10 characters.
+    pub password: String,
+}
+
+/// Who is signed in.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct Me {
+    pub email: String,
+}
+
+/// One line of the list of sessions.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct SessionLine {
+    #[ts(type = "string")]
+    pub id: Uuid,
+    pub title: String,
+    /// RFC 3339.
+    #[serde(with = "time::serde::rfc3339")]
+    #[ts(type = "string")]
+    pub updated_at: OffsetDateTime,
+    pub voices: i32,
+    pub tempo_bpm: f64,
+}
+
+impl From<SessionInfo> for SessionLine {
+    fn from(s: SessionInfo) -> Self {
+        SessionLine { id: s.id, title: s.title, updated_at: s.updated_at, voices: s.voices, tempo_bpm: s.tempo_bpm }
+    }
+}
+
+/// A session to be made.
+#[derive(Debug, Deserialize, ToSchema, TS)]
+pub struct NewSession {
+    pub title: String,
+    /// 44100, 48000, 88200 or 96000.
+    pub sample_rate: u32,
+}
+
+/// The id of something new.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct Created {
+    #[ts(type = "string")]
+    pub id: Uuid,
+}
+
+/// A session as it stands.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct OpenSession {
+    #[ts(type = "string")]
+    pub id: Uuid,
+    #[schema(value_type = Object)]
+    pub document: Session,
+    #[ts(type = "number")]
+    pub revision: i64,
+    pub can_undo: bool,
+    pub can_redo: bool,
+    pub renders_started: i32,
+}
+
+impl From<StoredSession> for OpenSession {
+    fn from(s: StoredSession) -> Self {
+        let StoredSession { id, document, revision, can_undo, can_redo, renders_started } = s;
+        OpenSession { id, document, revision, can_undo, can_redo, renders_started }
+    }
+}
+
+/// An edit of the revision that its author saw.
+#[derive(Debug, Deserialize, ToSchema, TS)]
+pub struct EditRequest {
+    #[ts(type = "number")]
+    pub base_revision: i64,
+    #[schema(value_type = Object)]
+    pub edit: Edit,
+}
+
+/// A change that went through.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct EditDone {
+    #[ts(type = "number")]
+    pub revision: i64,
+    #[schema(value_type = Object)]
+    pub patch: Patch,
+    pub can_undo: bool,
+    pub can_redo: bool,
+}
+
+impl From<Changed> for EditDone {
+    fn from(c: Changed) -> Self {
+        EditDone { revision: c.revision, patch: c.there, can_undo: c.can_undo, can_redo: c.can_redo }
+    }
+}
+
+/// What a dropped file turned out to be.
+#[derive(Debug, Serialize, ToSchema, TS)]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub enum BroughtIn {
+    /// A short sound.
+    OneShot(BroughtSound),
+    /// A long one, which runs along with the song.
+    Recording(BroughtSound),
+    /// Notes, and house sounds for lanes that do not exist yet.
+    Midi(BroughtTake),
+}
+
+/// Audio that was kept.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct BroughtSound {
+    pub name: String,
+    #[schema(value_type = String)]
+    pub family: Family,
+    #[schema(value_type = Object)]
+    pub asset: AssetRef,
+}
+
+/// A MIDI take that was read.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct BroughtTake {
+    #[schema(value_type = Object)]
+    pub take: Take,
+    #[schema(value_type = Vec<Object>)]
+    pub sounds: Vec<TakeSound>,
+}
+
+/// Where a render stands.
+#[derive(Debug, Clone, Copy, Serialize, ToSchema, TS)]
+#[serde(rename_all = "snake_case")]
+pub enum RenderStatus {
+    Queued,
+    Running,
+    Done,
+    Failed,
+    Cancelled,
+}
+
+impl From<RenderState> for RenderStatus {
+    fn from(state: RenderState) -> Self {
+        match state {
+            RenderState::Queued => RenderStatus::Queued,
+            RenderState::Running => RenderStatus::Running,
+            RenderState::Done => RenderStatus::Done,
+            RenderState::Failed => RenderStatus::Failed,
+            RenderState::Cancelled => RenderStatus::Cancelled,
+        }
+    }
+}
+
+/// What came of a render.
+#[derive(Debug, Serialize, Deserialize, ToSchema, TS)]
+pub struct RenderReport {
+    #[schema(value_type = Vec<Object>)]
+    pub stems: Vec<StemSpec>,
+    #[schema(value_type = Object)]
+    pub figures: Figures,
+    #[schema(value_type = Vec<Object>)]
+    pub warnings: Vec<Warning>,
+    #[ts(type = "number")]
+    pub frames: u64,
+    /// All files together.
+    #[ts(type = "number")]
+    pub bytes: u64,
+}
+
+/// One render.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct RenderLine {
+    #[ts(type = "string")]
+    pub id: Uuid,
+    pub version: i32,
+    pub status: RenderStatus,
+    #[ts(type = "number")]
+    pub frames_done: i64,
+    #[ts(type = "number")]
+    pub frames_total: i64,
+    /// Why it failed or stopped.
+    pub reason: Option<String>,
+    pub report: Option<RenderReport>,
+    #[serde(with = "time::serde::rfc3339")]
+    #[ts(type = "string")]
+    pub created_at: OffsetDateTime,
+}
+
+impl From<Render> for RenderLine {
+    fn from(r: Render) -> Self {
+        RenderLine {
+            id: r.id,
+            version: r.version,
+            status: r.state.into(),
+            frames_done: r.frames_done,
+            frames_total: r.frames_total,
+            reason: r.reason,
+            report: r.report.and_then(|report| serde_json::from_value(report).ok()),
+            created_at: r.created_at,
+        }
+    }
+}

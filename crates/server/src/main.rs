@@ -1,0 +1,31 @@
+//! The program `zealous-lane`.
+
+use clap::Parser;
+use std::process::ExitCode;
+use tracing_subscriber::EnvFilter;
+use zealous_lane::config::{Cli, Command};
+use zealous_lane::{app, cli, jobs, seed};
+
+#[actix_web::main]
+async fn main() -> ExitCode {
+    let filter = EnvFilter::try_from_env("ZEALOUS_LANE_LOG")
+        .unwrap_or_else(|_| EnvFilter::new("info,sqlx=warn,symphonia=error,apalis=warn"));
+    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
+    let done = match Cli::parse().command {
+        Command::Serve(args) => app::serve(args, None).await,
+        Command::Work(args) => jobs::work_until_stopped(args).await,
+        Command::Demo(args) => match args.export {
+            Some(dir) => cli::export_demo(&dir),
+            None => app::serve(args.serve, Some(seed::DEMO)).await,
+        },
+        Command::Render(args) => cli::render(&args),
+        Command::Check { folder } => cli::check(&folder),
+    };
+    match done {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(error) => {
+            eprintln!("zealous-lane: {error:#}");
+            ExitCode::FAILURE
+        }
+    }
+}

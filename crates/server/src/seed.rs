@@ -1,0 +1,39 @@
+//! The demo account and its sessions.
+
+use crate::auth;
+use crate::problem::Problem;
+use lane_core::session::AssetRef;
+use lane_files::asset::pcm_bytes;
+use lane_store::{Account, Store};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// An account that anybody at this address may use.
+#[derive(Debug, Clone, Copy, Serialize, ToSchema, ts_rs::TS)]
+pub struct DemoAccount {
+    pub email: &'static str,
+    pub password: &'static str,
+}
+
+/// The account of `zealous-lane demo`.
+pub const DEMO: DemoAccount = DemoAccount { email: "mixer@demo.invalid", password: "copper-weather" };
+
+/// Makes the demo account with its sessions where it is missing, and keeps what is there.
+pub async fn seed(store: &Store, demo: DemoAccount) -> Result<(), Problem> {
+    if store.account_by_email(demo.email).await?.is_some() {
+        return Ok(());
+    }
+    let sessions = actix_web::web::block(lane_demo::demo_sessions).await?;
+    let account = store.add_account(demo.email, &auth::hash(demo.password.into()).await?).await?;
+    for demo in sessions.iter().rev() {
+        for asset in &demo.session.assets {
+            put(store, &account, asset, &pcm_bytes(demo.bank[&asset.id].samples())).await?;
+        }
+        store.add_session(account.id, &demo.session).await?;
+    }
+    Ok(())
+}
+
+async fn put(store: &Store, account: &Account, asset: &AssetRef, pcm: &[u8]) -> Result<(), Problem> {
+    Ok(store.put_asset(account.id, asset, pcm).await?)
+}

@@ -1,0 +1,182 @@
+//! The program in process: its routes, its cookie, its worker, a database of its own.
+
+use actix_web::body::to_bytes;
+use actix_web::cookie::Key;
+use actix_web::http::{Method, StatusCode, header};
+use actix_web::{App as ActixApp, middleware, test, web};
+use lane_store::Store;
+use serde_json::{Value, json};
+use sqlx::{Executor, PgPool};
+use std::time::Duration;
+use tokio::sync::oneshot;
+use zealous_lane::api::events::Changes;
+use zealous_lane::app::{self, App, SignInLimit};
+use zealous_lane::auth;
+use zealous_lane::jobs::{self, Queue};
+
+pub const PASSWORD: &str = "a password for tests";
+pub const UPLOAD_BYTES: u64 = 4 << 20;
+
+/// Who calls, and from which page.
+#[derive(Default, Clone)]
+pub struct Caller {
+    pub cookie: Option<String>,
+    pub origin: Option<&'static str>,
+}
+
+pub struct Answer {
+    pub status: StatusCode,
+    pub bytes: Vec<u8>,
+    pub json: Value,
+    /// The `set-cookie` header.
+    pub cookie: String,
+}
+
+pub struct Place {
+    pub app: App,
+    limit: SignInLimit,
+    key: Key,
+}
+
+/// A database for tests that cannot be given one.
+pub async fn empty_database() -> PgPool {
+    let url = std::env::var("DATABASE_URL").expect("DATABASE_URL is set by ./test");
+    let admin = PgPool::connect(&url).await.unwrap();
+    let name = format!("t{}", uuid::Uuid::new_v4().simple());
+    admin.execute(sqlx::AssertSqlSafe(format!("create database {name}"))).await.unwrap();
+    let (base, _) = url.rsplit_once('/').unwrap();
+    PgPool::connect(&format!("{base}/{name}")).await.unwrap()
+}
+
+impl Place {
+    pub async fn new(pool: PgPool) -> Self {
+        let store = Store::on(pool);
+        jobs::prepare(&store).await.unwrap();
+        let app = App {
+            queue: Queue::new(&store),
+            changes: Changes::listen(&store),
+            demo: None,
+            upload_bytes: UPLOAD_BYTES,
+            store,
+        };
+        Place { app, limit: app::sign_in_limit(), key: Key::generate() }
+    }
+
+    async fn request(&self, caller: &Caller, request: test::TestRequest) -> Answer {
+        let service = test::init_service(
+            ActixApp::new()
+                .app_data(web::Data::new(self.app.clone()))
+                .wrap(app::cookie(&self.app.store, self.key.clone(), false))
+                .wrap(middleware::from_fn(auth::same_origin))
+                .configure(|c| app::routes(c, &self.limit)),
+        )
+        .await;
+        let mut request =
+            request.peer_addr("127.0.0.1:9".parse().unwrap()).insert_header((header::HOST, "lane.invalid"));
+        if let Some(cookie) = &caller.cookie {
+            request = request.insert_header((header::COOKIE, cookie.clone()));
+        }
+        if let Some(origin) = caller.origin {
+            request = request.insert_header((header::ORIGIN, origin));
+        }
+        let (status, cookie, body) = match test::try_call_service(&service, request.to_request()).await {
+            Ok(answer) => {
+                let cookie = answer.headers().get(header::SET_COOKIE).map(|c| c.to_str().unwrap().to_owned());
+                (answer.status(), cookie.unwrap_or_default(), to_bytes(answer.into_body()).await.unwrap_or_default())
+            }
+            Err(error) => {
+                let answer = error.error_response();
+                (answer.status(), String::new(), to_bytes(answer.into_body()).await.unwrap_or_default())
+            }
+        };
+        let bytes = body.to_vec();
+        Answer { status, json: serde_json::from_slice(&bytes).unwrap_or(Value::Null), bytes, cookie }
+    }
+
+    pub async fn call(&self, caller: &Caller, method: Method, path: &str, body: Value) -> Answer {
+        let request = test::TestRequest::default().method(method).uri(path);
+        self.request(caller, if body.is_null() { request } else { request.set_json(body) }).await
+    }
+
+    pub async fn send(&self, caller: &Caller, method: Method, path: &str, body: Vec<u8>) -> Answer {
+        self.request(caller, test::TestRequest::default().method(method).uri(path).set_payload(body)).await
+    }
+
+    pub async fn sign_in(&self, name: &str, password: &str) -> Answer {
+        let body = json!({ "email": format!("{name}@example.invalid"), "password": password });
+        self.call(&Caller::default(), Method::POST, "/api/login", body).await
+    }
+
+    pub async fn sign_up(&self, name: &str) -> Caller {
+        let body = json!({ "email": format!("{name}@example.invalid"), "password": PASSWORD });
+        let answer = self.call(&Caller::default(), Method::POST, "/api/accounts", body).await;
+        assert_eq!(answer.status, StatusCode::OK, "{}", answer.json);
+        Caller { cookie: answer.cookie.split(';').next().map(str::to_owned), origin: None }
+    }
+
+    pub async fn new_session(&self, caller: &Caller) -> String {
+        let made =
+            self.call(caller, Method::POST, "/api/sessions", json!({ "title": "Beat", "sample_rate": 48_000 })).await;
+        made.json["id"].as_str().unwrap().to_owned()
+    }
+
+    pub async fn edit(&self, caller: &Caller, session: &str, base_revision: i64, edit: Value) -> Answer {
+        let body = json!({ "base_revision": base_revision, "edit": edit });
+        self.call(caller, Method::POST, &format!("/api/sessions/{session}/edits"), body).await
+    }
+
+    pub async fn bring_in(&self, caller: &Caller, session: &str, name: &str, bytes: Vec<u8>) -> Answer {
+        let coded: String = name.bytes().map(|b| format!("%{b:02X}")).collect();
+        self.send(caller, Method::POST, &format!("/api/sessions/{session}/bring-in?name={coded}"), bytes).await
+    }
+
+    /// A worker that stops when what is given back is dropped.
+    pub fn start_worker(&self) -> oneshot::Sender<()> {
+        let (stop, stopped) = oneshot::channel::<()>();
+        let store = self.app.store.clone();
+        tokio::spawn(jobs::work(store, 1, async {
+            let _ = stopped.await;
+        }));
+        stop
+    }
+
+    /// Asks until a render is neither queued nor running.
+    pub async fn until_ended(&self, caller: &Caller, render: &str) -> Value {
+        for _ in 0..600 {
+            let line = self.call(caller, Method::GET, &format!("/api/renders/{render}"), Value::Null).await.json;
+            if !matches!(line["status"].as_str(), Some("queued" | "running")) {
+                return line;
+            }
+            tokio::time::sleep(Duration::from_millis(50)).await;
+        }
+        panic!("the render did not end within 30 s");
+    }
+}
+
+/// A mono WAV file of a soft 100 Hz tone.
+pub fn wav(frames: u32) -> Vec<u8> {
+    let mut out = lane_files::wav::float_header(1, 48_000, u64::from(frames)).to_vec();
+    for n in 0..frames {
+        out.extend((0.3 * (f64::from(n) * 0.0131).sin() as f32).to_le_bytes());
+    }
+    out
+}
+
+/// The edit that adds a voice with one hit a bar.
+pub fn one_shot(name: &str, asset: &Value) -> Value {
+    json!({
+        "kind": "add_voices",
+        "assets": [asset],
+        "voices": [{
+            "name": name,
+            "family": "low",
+            "source": {
+                "kind": "one_shot",
+                "layers": [{ "asset": asset["id"], "gain_db": 0.0, "tune_ct": 0.0 }],
+                "hold": { "kind": "whole" }
+            },
+            "output": null,
+            "hits": [{ "pattern": 3, "hits": [{ "at_ticks": 0, "length_ticks": 240, "velocity": 120, "tune_st": 0 }] }]
+        }]
+    })
+}

@@ -1,0 +1,207 @@
+//! The engine in the worklet.
+
+use crate::{answer, failed, read_input, with_input};
+use lane_core::analysis::LiveLoudness;
+use lane_core::engine::{Engine, LoopRange, METER_VALUES, Metering};
+use lane_core::session::{AssetBank, Audio, Patch, Session};
+use lane_core::units::{AssetId, Frame, VoiceId, db_to_gain};
+use std::cell::RefCell;
+use std::sync::Arc;
+
+/// Frames of one call of a worklet.
+const BLOCK: usize = 128;
+
+struct Player {
+    session: Session,
+    bank: AssetBank,
+    engine: Engine,
+    loudness: LiveLoudness,
+    frames: [Frame; BLOCK],
+    /// Left block, then right block.
+    planar: [f32; 2 * BLOCK],
+    meters: Vec<f32>,
+}
+
+thread_local! {
+    static PLAYER: RefCell<Option<Player>> = const { RefCell::new(None) };
+}
+
+fn with_player<T: Default>(work: impl FnOnce(&mut Player) -> T) -> T {
+    PLAYER.with_borrow_mut(|player| player.as_mut().map(work).unwrap_or_default())
+}
+
+impl Player {
+    fn new(session: Session) -> Self {
+        let bank = AssetBank::new();
+        let mut player = Player {
+            engine: Engine::new(&session, &bank, BLOCK, Metering::On),
+            loudness: LiveLoudness::new(session.header.sample_rate),
+            session,
+            bank,
+            frames: [[0.0; 2]; BLOCK],
+            planar: [0.0; 2 * BLOCK],
+            meters: Vec::new(),
+        };
+        player.refresh();
+        player
+    }
+
+    fn refresh(&mut self) {
+        self.engine.update(&self.session, &self.bank);
+        let strips = self.engine.strip_order().count();
+        self.meters.resize(strips * METER_VALUES, 0.0);
+    }
+}
+
+/// Opens the document in the input. Where one of the same sample rate is open already, what sounds goes on.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_open() -> usize {
+    let session = match read_input::<Session>() {
+        Ok(session) => session,
+        Err(error) => return failed(error),
+    };
+    PLAYER.with_borrow_mut(|place| match place {
+        Some(player) if player.session.header.sample_rate == session.header.sample_rate => {
+            player.session = session;
+            player.refresh();
+        }
+        _ => *place = Some(Player::new(session)),
+    });
+    player_strips()
+}
+
+/// Applies the patch in the input to the document that plays.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_patch() -> usize {
+    let patch = match read_input::<Patch>() {
+        Ok(patch) => patch,
+        Err(error) => return failed(error),
+    };
+    let applied = PLAYER.with_borrow_mut(|player| match player {
+        Some(player) => patch.apply(&mut player.session).map(|()| player.refresh()).map_err(|e| e.to_string()),
+        None => Err("no session is open".into()),
+    });
+    match applied {
+        Ok(()) => player_strips(),
+        Err(error) => failed(error),
+    }
+}
+
+/// Ids of the strips in the order of the meters.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_strips() -> usize {
+    PLAYER.with_borrow(|player| match player {
+        Some(player) => answer(&player.engine.strip_order().collect::<Vec<_>>()),
+        None => failed("no session is open"),
+    })
+}
+
+/// Takes audio: the input holds 64 characters of address, then little-endian 32-bit floats.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_asset(channels: u32) -> usize {
+    let read = with_input(|input| {
+        let (id, pcm) = input.split_at_checked(64).ok_or("the address is cut off")?;
+        let id = AssetId(String::from_utf8_lossy(id).into_owned());
+        let samples = pcm.chunks_exact(4).map(|b| f32::from_le_bytes([b[0], b[1], b[2], b[3]])).collect();
+        let audio = Audio::new(channels as u16, samples).map_err(|e| e.to_string())?;
+        Ok::<_, String>((id, audio))
+    });
+    match read {
+        Ok((id, audio)) => {
+            with_player(|player| {
+                player.bank.insert(id, Arc::new(audio));
+                player.refresh();
+            });
+            answer(&())
+        }
+        Err(error) => failed(error),
+    }
+}
+
+#[unsafe(no_mangle)]
+pub extern "C" fn player_play() {
+    with_player(|p| p.engine.play());
+}
+
+#[unsafe(no_mangle)]
+pub extern "C" fn player_stop() {
+    with_player(|p| p.engine.stop());
+}
+
+/// Frames from bar 1; whole numbers up to 2^53 are exact.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_seek(frame: f64) {
+    with_player(|p| p.engine.seek(frame.max(0.0) as u64));
+}
+
+/// Repeats a range in frames; none where it is empty.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_loop(from: f64, to: f64) {
+    let range = (to > from).then_some(LoopRange { from: from as u64, to: to as u64 });
+    with_player(|p| p.engine.set_loop(range));
+}
+
+#[unsafe(no_mangle)]
+pub extern "C" fn player_position() -> f64 {
+    with_player(|p| p.engine.position() as f64)
+}
+
+/// Plays one hit of a voice at full velocity less `down_db`.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_audition(voice: u32, down_db: f64, tune_st: i32) {
+    with_player(|p| p.engine.audition(VoiceId(voice), db_to_gain(-down_db), tune_st.clamp(-48, 48) as i8));
+}
+
+/// Renders one block of up to 128 frames; gives the left block, the right one 128 values behind it.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_process(frames: usize) -> *const f32 {
+    PLAYER.with_borrow_mut(|player| match player {
+        Some(player) => {
+            let count = frames.min(BLOCK);
+            player.engine.process(&mut player.frames[..count]);
+            player.loudness.take(&player.frames[..count]);
+            for (n, frame) in player.frames[..count].iter().enumerate() {
+                player.planar[n] = frame[0] as f32;
+                player.planar[BLOCK + n] = frame[1] as f32;
+            }
+            player.planar.as_ptr()
+        }
+        None => std::ptr::null(),
+    })
+}
+
+/// The same block as it is inside, as pairs of 64-bit floats, to compare bits.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_exact() -> *const Frame {
+    PLAYER.with_borrow(|player| player.as_ref().map_or(std::ptr::null(), |p| p.frames.as_ptr()))
+}
+
+/// Reads all meters; `player_strips` says whose they are.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_meters() -> *const f32 {
+    PLAYER.with_borrow_mut(|player| match player {
+        Some(player) => {
+            player.engine.read_meters(&mut player.meters);
+            player.meters.as_ptr()
+        }
+        None => std::ptr::null(),
+    })
+}
+
+/// Values of one strip in the meters.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_meter_values() -> usize {
+    METER_VALUES
+}
+
+/// Loudness of main over the last 3 s in LUFS.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_short_term_lufs() -> f64 {
+    with_player(|p| p.loudness.short_term_lufs())
+}
+
+/// Highest true peak of main since the last call, linear.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_true_peak() -> f64 {
+    with_player(|p| p.loudness.take_true_peak())
+}

@@ -1,0 +1,74 @@
+//! TypeScript types and the JSON Schema, made from the Rust types.
+
+use lane_core::edit::{Applied, Edit};
+use lane_core::session::Session;
+use std::fs;
+use std::path::Path;
+use ts_rs::{Config, TS};
+use zealous_lane::api::{openapi, types as api};
+use zealous_lane::seed::DemoAccount;
+
+const TYPES: &str = "web/src/lib/api/types";
+const SCHEMA: &str = "docs/session.schema.json";
+
+/// Writes both.
+pub fn write(root: &Path) -> Result<(), String> {
+    write_types(&root.join(TYPES))?;
+    fs::write(root.join(SCHEMA), schema()?).map_err(|e| format!("{SCHEMA}: {e}"))
+}
+
+fn schema() -> Result<String, String> {
+    serde_json::to_string_pretty(&openapi::schema()).map(|s| s + "\n").map_err(|e| e.to_string())
+}
+
+fn write_types(dir: &Path) -> Result<(), String> {
+    let _ = fs::remove_dir_all(dir);
+    let config = Config::new().with_out_dir(dir).with_large_int("number");
+    let export = |result: Result<(), ts_rs::ExportError>| result.map_err(|e| e.to_string());
+    export(Session::export_all(&config))?;
+    export(Edit::export_all(&config))?;
+    export(Applied::export_all(&config))?;
+    export(DemoAccount::export_all(&config))?;
+    export(api::Credentials::export_all(&config))?;
+    export(api::Me::export_all(&config))?;
+    export(api::SessionLine::export_all(&config))?;
+    export(api::NewSession::export_all(&config))?;
+    export(api::Created::export_all(&config))?;
+    export(api::OpenSession::export_all(&config))?;
+    export(api::EditRequest::export_all(&config))?;
+    export(api::EditDone::export_all(&config))?;
+    export(api::BroughtIn::export_all(&config))?;
+    export(api::RenderLine::export_all(&config))?;
+    for file in fs::read_dir(dir).map_err(|e| e.to_string())?.filter_map(Result::ok) {
+        let text = fs::read_to_string(file.path()).map_err(|e| e.to_string())?;
+        let body = text.split_once('\n').map_or("", |(_, body)| body);
+        fs::write(file.path(), format!("// Made by `cargo xtask types`.\n{body}")).map_err(|e| e.to_string())?;
+    }
+    let mut names: Vec<String> = fs::read_dir(dir)
+        .map_err(|e| e.to_string())?
+        .filter_map(|f| f.ok()?.file_name().into_string().ok()?.strip_suffix(".ts").map(str::to_owned))
+        .collect();
+    names.sort();
+    let index: String = names.iter().map(|n| format!("export type {{ {n} }} from './{n}';\n")).collect();
+    fs::write(dir.join("index.ts"), index).map_err(|e| e.to_string())
+}
+
+/// Fails when what stands in the tree is not what the code gives.
+pub fn check(root: &Path) -> Result<(), String> {
+    let fresh = root.join("target/types-check");
+    write_types(&fresh)?;
+    let stale = || "generated files are stale; run: cargo xtask types".to_owned();
+    let list = |dir: &Path| -> Result<Vec<(String, String)>, String> {
+        let mut files: Vec<_> = fs::read_dir(dir)
+            .map_err(|e| format!("{}: {e}", dir.display()))?
+            .filter_map(|f| {
+                let path = f.ok()?.path();
+                Some((path.file_name()?.to_str()?.to_owned(), fs::read_to_string(&path).ok()?))
+            })
+            .collect();
+        files.sort();
+        Ok(files)
+    };
+    let kept = fs::read_to_string(root.join(SCHEMA)).map_err(|_| stale())?;
+    if list(&fresh)? != list(&root.join(TYPES))? || kept != schema()? { Err(stale()) } else { Ok(()) }
+}

@@ -1,0 +1,84 @@
+/** The real program in Debian's Chromium. The address comes from the script that started it. */
+import { chromium, type Browser, type Page } from 'playwright-core';
+
+export const ADDRESS = process.env['ZL_ADDRESS'] ?? 'http://127.0.0.1:8470';
+
+/** A browser with its usual rule that a page sounds only after a click. */
+export function launch(): Promise<Browser> {
+  return chromium.launch({
+    executablePath: process.env['ZL_CHROMIUM'] ?? '/usr/bin/chromium',
+    headless: true,
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  });
+}
+
+/** A page whose faults fail the test. */
+export async function open(browser: Browser, path = '/'): Promise<{ page: Page; faults: string[] }> {
+  const context = await browser.newContext({
+    viewport: { width: 1280, height: 800 },
+    acceptDownloads: true,
+  });
+  const page = await context.newPage();
+  const faults: string[] = [];
+  page.on('pageerror', (error) => faults.push(error.message));
+  page.setDefaultTimeout(20_000);
+  await page.goto(ADDRESS + path);
+  return { page, faults };
+}
+
+let accounts = 0;
+
+/** Signs up with an account of its own and opens a new session. */
+export async function freshSession(
+  browser: Browser,
+  title: string,
+): Promise<{ page: Page; faults: string[] }> {
+  const opened = await open(browser);
+  const { page } = opened;
+  accounts += 1;
+  await page.getByRole('button', { name: 'Make an account' }).click();
+  await page.getByLabel('E-mail address').fill(`mixer${process.pid}-${accounts}@example.invalid`);
+  await page.getByLabel(/^Password/).fill('a password for tests');
+  await page.getByRole('button', { name: 'Sign up' }).click();
+  await page.getByLabel('Title').fill(title);
+  await page.getByRole('button', { name: 'New session' }).click();
+  await page.getByRole('navigation', { name: 'Stages' }).waitFor();
+  return opened;
+}
+
+/** A row of the board by the name that stands in it. */
+export const row = (page: Page, name: string) => page.locator(`[data-row="${name}"]`);
+
+export const stage = (page: Page, name: string) =>
+  page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name }).click();
+
+/** The level that a meter says, in dBFS; null where it says silent. */
+export async function level(page: Page, name: string, station = 'out'): Promise<number | null> {
+  const text = await row(page, name)
+    .locator(`[data-station=${station}]`)
+    .last()
+    .getAttribute('aria-valuetext');
+  return text && text !== 'silent' ? Number.parseFloat(text) : null;
+}
+
+/** Waits until a condition on something that is read holds. */
+export async function until<T>(
+  read: () => Promise<T>,
+  holds: (value: T) => boolean,
+  what: string,
+): Promise<T> {
+  const end = Date.now() + 20_000;
+  for (;;) {
+    const value = await read();
+    if (holds(value)) return value;
+    if (Date.now() > end) throw new Error(`${what}: still ${JSON.stringify(value)}`);
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+}

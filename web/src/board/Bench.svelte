@@ -1,0 +1,56 @@
+<!-- Below the board: the chosen row's part in this stage. Resizable. -->
+<script lang="ts">
+  import { desktop } from '$lib/state/context';
+  import BringInBench from '../stages/bring-in/BringInBench.svelte';
+  import LevelsBench from '../stages/levels/LevelsBench.svelte';
+  import RouteBench from '../stages/route/RouteBench.svelte';
+  import TrackOutBench from '../stages/track-out/TrackOutBench.svelte';
+
+  const { session, player, board } = desktop();
+  const problem = $derived(session.message || player.problem);
+  const limits = [120, 460] as const;
+  const held = (height: number) => Math.max(limits[0], Math.min(limits[1], height));
+  let drag: { y: number; height: number } | undefined;
+</script>
+
+<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+<div
+  role="separator"
+  tabindex="0"
+  aria-orientation="horizontal"
+  aria-label="Height of the bench"
+  aria-valuenow={board.benchHeight}
+  aria-valuemin={limits[0]}
+  aria-valuemax={limits[1]}
+  class="border-line group grid h-[7px] shrink-0 cursor-row-resize touch-none place-items-center border-t"
+  onpointerdown={(event) => {
+    event.currentTarget.setPointerCapture(event.pointerId);
+    drag = { y: event.clientY, height: board.benchHeight };
+  }}
+  onpointermove={(event) => drag && (board.benchHeight = held(drag.height + drag.y - event.clientY))}
+  onpointerup={() => (drag = undefined)}
+  onkeydown={(event) => {
+    const by = { ArrowUp: 20, ArrowDown: -20 }[event.key];
+    if (by) board.benchHeight = held(board.benchHeight + by);
+  }}
+>
+  <div class="bg-line h-[3px] w-10 rounded-full"></div>
+</div>
+<section
+  class="bg-raised relative shrink-0 overflow-auto px-5 py-3"
+  aria-label="Bench"
+  style:height="{board.benchHeight}px"
+>
+  {#if problem}
+    <div
+      class="border-wrong bg-panel absolute top-2 right-4 z-10 flex max-w-xl items-center gap-3 rounded-md border px-3 py-1.5"
+    >
+      <p role="alert">{problem}</p>
+      <button class="underline" onclick={() => (session.message = player.problem = '')}>Close</button>
+    </div>
+  {/if}
+  {#if board.stage === 'bring-in'}<BringInBench />
+  {:else if board.stage === 'route'}<RouteBench />
+  {:else if board.stage === 'levels'}<LevelsBench />
+  {:else}<TrackOutBench />{/if}
+</section>

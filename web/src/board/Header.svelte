@@ -1,0 +1,173 @@
+<script lang="ts">
+  import { dbOf, placeOf } from '$lib/audio/meters.svelte';
+  import { api } from '$lib/api/client';
+  import { barTicks } from '$lib/state/board.svelte';
+  import { desktop } from '$lib/state/context';
+  import { place } from '$lib/state/place.svelte';
+  import NameField from '$lib/ui/NameField.svelte';
+  import ValueField from '$lib/ui/ValueField.svelte';
+  import { DropdownMenu } from 'bits-ui';
+  import Ruler from './Ruler.svelte';
+
+  let { ontoggle, onshortcuts }: { ontoggle: () => void; onshortcuts: () => void } = $props();
+  const { session, player, board } = desktop();
+  const header = $derived(session.doc.header);
+
+  const positionText = $derived.by(() => {
+    const sixteenths = Math.floor((board.positionBars * barTicks(session.doc)) / 240 + 1e-6);
+    const beat = (960 * 4) / header.metre.unit / 240;
+    const bar = barTicks(session.doc) / 240;
+    return `${Math.floor(sixteenths / bar) + 1}.${Math.floor((sixteenths % bar) / beat) + 1}.${Math.floor(sixteenths % beat) + 1}`;
+  });
+
+  const main = $derived(session.doc.strips.find((s) => s.kind === 'main'));
+  const level = $derived.by(() => {
+    void player.meters.tick;
+    const { peak, rms, held } = player.meters.level(main?.id ?? 0, 'out');
+    return {
+      peak: [...peak],
+      rms: [...rms],
+      held,
+      lufs: player.meters.lufs,
+      truePeak: player.meters.truePeak,
+    };
+  });
+  const room = $derived(-1 - dbOf(level.truePeak));
+  const figure = (db: number) => (Number.isFinite(db) && db > -99 ? db.toFixed(1) : '–');
+  const saved = { saved: 'saved', saving: 'saving …', waiting: 'waiting for the server …' };
+
+  const setHeader = (change: Partial<typeof header>) =>
+    session.apply({ kind: 'set_header', header: { ...header, ...change } });
+  const item = 'data-highlighted:bg-chosen cursor-pointer rounded-sm px-3 py-1.5 outline-none';
+</script>
+
+<header class="bg-ground border-line col-span-2 flex items-center gap-5 border-b px-4">
+  <div class="w-40 min-w-0 shrink-0">
+    <NameField
+      label="Session title"
+      value={header.title}
+      max={120}
+      class="text-[15px] font-semibold"
+      onname={(title) => setHeader({ title })}
+    />
+    <p class="text-second truncate" role="status">{saved[session.saving]}</p>
+  </div>
+  <button
+    class="bg-ink text-panel grid h-9 w-9 shrink-0 place-items-center rounded-full"
+    aria-label={player.playing ? 'Stop' : 'Play'}
+    title="Space"
+    onclick={ontoggle}
+  >
+    <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true" fill="currentColor">
+      <path d={player.playing ? 'M2.5 2.5h9v9h-9z' : 'M3.5 1.5v11l9-5.5z'} />
+    </svg>
+  </button>
+  <div class="w-32 shrink-0">
+    <output class="figures block text-[16px]!" aria-label="Position in bars, beats, sixteenths"
+      >{positionText}</output
+    >
+    <div class="text-second figures flex items-center">
+      <ValueField
+        label="Tempo"
+        value={header.tempo_bpm}
+        min={20}
+        max={400}
+        unit="bpm"
+        reset={120}
+        digits={header.tempo_bpm % 1 ? 2 : 0}
+        class="-ml-1 w-auto! text-left"
+        oncommit={(tempo_bpm) => setHeader({ tempo_bpm })}
+      />
+      <span>bpm · {header.metre.beats}/{header.metre.unit}</span>
+    </div>
+  </div>
+  <Ruler />
+  <div class="w-48 shrink-0" aria-label="Main level">
+    <div class="flex justify-between text-[12px]">
+      <span class="text-second">Main</span>
+      {#if Number.isFinite(room)}
+        <span class={room >= 0 ? 'text-good' : 'text-wrong'}
+          >{Math.abs(room).toFixed(1)} dB {room >= 0 ? 'room' : 'over -1 dBTP'}</span
+        >
+      {/if}
+    </div>
+    {#each [0, 1] as const as side (side)}
+      <div class="relative mt-[2px] h-[7px]" style:background="var(--line)">
+        <div
+          class="bg-second absolute inset-y-0 left-0"
+          style:width="{placeOf(level.peak[side] ?? 0) * 100}%"
+        ></div>
+        <div
+          class="bg-ink absolute inset-y-0 left-0"
+          style:width="{placeOf(level.rms[side] ?? 0) * 100}%"
+        ></div>
+        {#if level.held > 0.001}
+          <div class="bg-ink absolute inset-y-0 w-[2px]" style:left="{placeOf(level.held) * 100}%"></div>
+        {/if}
+      </div>
+    {/each}
+    <p class="figures mt-[2px] text-[11px]!" data-testid="main-figures">
+      {figure(dbOf(level.truePeak))} dBTP {figure(level.lufs)} LUFS-S
+    </p>
+  </div>
+  <div class="flex shrink-0 items-center gap-1">
+    <button
+      class="hover:bg-chosen rounded-sm p-1.5"
+      aria-label="Undo"
+      title="Ctrl Z"
+      disabled={!session.canUndo}
+      onclick={session.undo}
+    >
+      <svg
+        width="18"
+        height="18"
+        viewBox="0 0 18 18"
+        fill="none"
+        stroke="currentColor"
+        stroke-width="1.8"
+        aria-hidden="true"
+      >
+        <path d="M6 3 2.5 6.5 6 10M3 6.5h8a4 4 0 0 1 0 8H6" />
+      </svg>
+    </button>
+    <button
+      class="hover:bg-chosen rounded-sm p-1.5"
+      aria-label="Redo"
+      title="Ctrl Shift Z"
+      disabled={!session.canRedo}
+      onclick={session.redo}
+    >
+      <svg
+        width="18"
+        height="18"
+        viewBox="0 0 18 18"
+        fill="none"
+        stroke="currentColor"
+        stroke-width="1.8"
+        aria-hidden="true"
+      >
+        <path d="m12 3 3.5 3.5L12 10M15 6.5H7a4 4 0 0 0 0 8h5" />
+      </svg>
+    </button>
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger class="hover:bg-chosen rounded-sm p-1.5" aria-label="Menu">
+        <svg width="18" height="18" viewBox="0 0 18 18" fill="currentColor" aria-hidden="true">
+          <circle cx="9" cy="3.5" r="1.6" /><circle cx="9" cy="9" r="1.6" /><circle
+            cx="9"
+            cy="14.5"
+            r="1.6"
+          />
+        </svg>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content class="border-line bg-raised z-20 min-w-52 rounded-md border p-1" align="end">
+          <DropdownMenu.Item class={item} onSelect={() => location.assign(api.folderUrl(session.id))}>
+            Export as a session folder
+          </DropdownMenu.Item>
+          <DropdownMenu.Item class={item} onSelect={onshortcuts}>Shortcuts</DropdownMenu.Item>
+          <DropdownMenu.Item class={item} onSelect={() => place.go('/')}>All sessions</DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  </div>
+</header>

@@ -1,0 +1,42 @@
+<script lang="ts">
+  import { STAGES, type Stage } from '$lib/state/board.svelte';
+  import { desktop } from '$lib/state/context';
+
+  const { board, trackOut } = desktop();
+
+  /** Things worth a look, by stage. */
+  const looks = $derived.by((): Partial<Record<Stage, number>> => {
+    const preview = trackOut.preview;
+    const silent = board.doc.voices.filter((v) => v.source.kind === 'empty').length;
+    const nowhere = board.doc.strips.filter((s) => s.kind !== 'main' && s.output === null).length;
+    return {
+      'bring-in': silent,
+      route: nowhere,
+      'track-out': 'error' in preview ? 1 : preview.warnings.length,
+    };
+  });
+</script>
+
+<nav aria-label="Stages" class="bg-ground border-line flex flex-col border-r pt-3">
+  {#each STAGES as stage, index (stage.id)}
+    {@const here = board.stage === stage.id}
+    {@const count = looks[stage.id] ?? 0}
+    <button
+      class="relative border-l-4 py-2 pl-3 text-left {here
+        ? 'border-ink bg-panel font-semibold'
+        : 'text-second hover:bg-chosen border-transparent'}"
+      aria-current={here ? 'page' : undefined}
+      aria-label="{stage.name}{count ? `, ${count} worth a look` : ''}"
+      onclick={() => (board.stage = stage.id)}
+    >
+      <span class="text-second block text-[10px] font-normal">{index + 1}</span>
+      {stage.name}
+      {#if count > 0}
+        <span
+          class="border-look text-look absolute top-2 right-2 grid h-[18px] w-[18px] place-items-center rounded-full border text-[10px] font-normal"
+          >{count}</span
+        >
+      {/if}
+    </button>
+  {/each}
+</nav>

@@ -1,0 +1,38 @@
+<script lang="ts">
+  import { Dialog } from 'bits-ui';
+  let { open = $bindable(false) }: { open?: boolean } = $props();
+  const keys = [
+    ['Space', 'Play or stop the loop'],
+    ['Home', 'Back to the start of the loop'],
+    ['1 to 4', 'Stages'],
+    ['↑ ↓', 'Rows; with Shift more of them'],
+    ['M, S', 'Mute, solo the chosen rows'],
+    ['F2', 'Rename'],
+    ['Del', 'Remove the chosen lanes'],
+    ['Ctrl Z, Ctrl Shift Z', 'Undo, redo'],
+    ['on a value: ↑ ↓, Shift', 'Step, fine'],
+    ['on a value: Enter or digits', 'Type'],
+    ['on a pattern: ← →, Enter, ↑ ↓', 'Step, set or clear, velocity'],
+    ['on the ruler: ← →, Shift', 'Move the loop, change its length'],
+  ];
+</script>
+
+<Dialog.Root bind:open>
+  <Dialog.Portal>
+    <Dialog.Overlay class="fixed inset-0 z-30 bg-black/40" />
+    <Dialog.Content
+      class="border-line bg-panel fixed top-1/2 left-1/2 z-30 w-[480px] -translate-x-1/2 -translate-y-1/2 rounded-md border p-5"
+    >
+      <Dialog.Title class="mb-3 text-[15px] font-semibold">Shortcuts</Dialog.Title>
+      <dl class="grid grid-cols-[auto_1fr] gap-x-5 gap-y-1.5">
+        {#each keys as [key, what] (key)}
+          <dt class="figures">{key}</dt>
+          <dd class="text-second">{what}</dd>
+        {/each}
+      </dl>
+      <div class="mt-4 text-right">
+        <Dialog.Close class="border-ink rounded-md border px-3 py-[5px]">Close</Dialog.Close>
+      </div>
+    </Dialog.Content>
+  </Dialog.Portal>
+</Dialog.Root>

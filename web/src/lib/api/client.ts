@@ -1,0 +1,103 @@
+/** The server's interface, typed. Every failure is an [`ApiError`] with a sentence for people. */
+import type {
+  BroughtIn,
+  Created,
+  Credentials,
+  DemoAccount,
+  Edit,
+  EditDone,
+  Me,
+  NewSession,
+  OpenSession,
+  RenderLine,
+  SessionLine,
+} from './types';
+
+export class ApiError extends Error {
+  constructor(
+    /** HTTP status; 0 where the server was not reached. */
+    readonly status: number,
+    message: string,
+    /** With 409 on an edit: the session as it stands. */
+    readonly current?: OpenSession,
+  ) {
+    super(message);
+  }
+}
+
+interface Problem {
+  detail?: string;
+  current?: OpenSession;
+}
+
+async function failure(response: Response): Promise<ApiError> {
+  if (response.status === 429)
+    return new ApiError(429, 'Too many tries. Wait a few seconds, then try again.');
+  const problem: Problem = await response.json().catch(() => ({}));
+  return new ApiError(
+    response.status,
+    problem.detail ?? `The server said ${response.status}.`,
+    problem.current,
+  );
+}
+
+async function call(method: string, path: string, body?: BodyInit, type?: string, signal?: AbortSignal) {
+  const headers: HeadersInit = type ? { 'content-type': type } : {};
+  let response: Response;
+  try {
+    response = await fetch(path, { method, headers, body, signal });
+  } catch (cause) {
+    if (signal?.aborted) throw cause;
+    throw new ApiError(0, 'The server cannot be reached. Nothing is lost; it is tried again.');
+  }
+  if (!response.ok) throw await failure(response);
+  return response;
+}
+
+async function json<T>(method: string, path: string, body?: unknown): Promise<T> {
+  const response =
+    body === undefined
+      ? await call(method, path)
+      : await call(method, path, JSON.stringify(body), 'application/json');
+  return (response.status === 204 ? undefined : await response.json()) as T;
+}
+
+const binary = 'application/octet-stream';
+
+export const api = {
+  me: () => json<Me>('GET', '/api/me'),
+  demoAccount: () => json<DemoAccount>('GET', '/api/demo-account'),
+  signIn: (body: Credentials) => json<Me>('POST', '/api/login', body),
+  signUp: (body: Credentials) => json<Me>('POST', '/api/accounts', body),
+  signOut: () => json<void>('POST', '/api/logout'),
+
+  sessions: () => json<SessionLine[]>('GET', '/api/sessions'),
+  newSession: (body: NewSession) => json<Created>('POST', '/api/sessions', body),
+  session: (id: string) => json<OpenSession>('GET', `/api/sessions/${id}`),
+  removeSession: (id: string) => json<void>('DELETE', `/api/sessions/${id}`),
+  edit: (id: string, base_revision: number, edit: Edit) =>
+    json<EditDone>('POST', `/api/sessions/${id}/edits`, { base_revision, edit }),
+  undo: (id: string) => json<EditDone>('POST', `/api/sessions/${id}/undo`),
+  redo: (id: string) => json<EditDone>('POST', `/api/sessions/${id}/redo`),
+  events: (id: string) => new EventSource(`/api/sessions/${id}/events`),
+  folderUrl: (id: string) => `/api/sessions/${id}/folder`,
+  importFolder: async (file: File): Promise<Created> =>
+    (await call('POST', '/api/session-folders', file, 'application/zip')).json(),
+
+  bringIn: async (id: string, file: File, signal?: AbortSignal): Promise<BroughtIn> =>
+    (
+      await call(
+        'POST',
+        `/api/sessions/${id}/bring-in?name=${encodeURIComponent(file.name)}`,
+        file,
+        binary,
+        signal,
+      )
+    ).json(),
+  asset: async (id: string): Promise<ArrayBuffer> => (await call('GET', `/api/assets/${id}`)).arrayBuffer(),
+
+  startRender: (id: string) => json<Created>('POST', `/api/sessions/${id}/renders`),
+  renders: (id: string) => json<RenderLine[]>('GET', `/api/sessions/${id}/renders`),
+  cancelRender: (id: string) => json<void>('POST', `/api/renders/${id}/cancel`),
+  zipUrl: (id: string) => `/api/renders/${id}/zip`,
+};

@@ -1,0 +1,15 @@
+// Made by `cargo xtask types`.
+
+/**
+ * The change of one list of entities.
+ */
+export type Change<T> = { 
+/**
+ * Entities that are new or different, as they are now.
+ */
+set: Array<T>, 
+/**
+ * The length of the list now, and for each place where its entity comes from: an index into the old
+ * list, or `old length + n` for the n-th of `set`.
+ */
+order: Array<number>, };

@@ -1,0 +1,24 @@
+// Made by `cargo xtask types`.
+import type { StemFigures } from "./StemFigures";
+
+/**
+ * What was measured of a whole render.
+ */
+export type Figures = { 
+/**
+ * In the order of the stems.
+ */
+stems: Array<StemFigures>, 
+/**
+ * True peak of main in dBTP.
+ */
+main_true_peak_dbtp: number, 
+/**
+ * Peak of the channel stems' sum less main, all as written, in dBFS; nothing where no channel was
+ * tapped after its fader.
+ */
+sum_minus_main_dbfs: number | null, 
+/**
+ * Channels that are not in that sum.
+ */
+not_in_sum: Array<string>, };

@@ -1,0 +1,6 @@
+// Made by `cargo xtask types`.
+
+/**
+ * Who is signed in.
+ */
+export type Me = { email: string, };

@@ -1,0 +1,8 @@
+// Made by `cargo xtask types`.
+import type { Hit } from "./Hit";
+import type { PatternId } from "./PatternId";
+
+/**
+ * Hits of a new voice in a pattern that exists.
+ */
+export type NewHits = { pattern: PatternId, hits: Array<Hit>, };

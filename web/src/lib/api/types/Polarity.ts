@@ -1,0 +1,3 @@
+// Made by `cargo xtask types`.
+
+export type Polarity = "normal" | "inverted";

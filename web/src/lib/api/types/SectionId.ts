@@ -1,0 +1,6 @@
+// Made by `cargo xtask types`.
+
+/**
+ * A section of one session.
+ */
+export type SectionId = number;

@@ -1,0 +1,42 @@
+// Made by `cargo xtask types`.
+import type { AssetRef } from "./AssetRef";
+import type { Header } from "./Header";
+import type { Part } from "./Part";
+import type { Pattern } from "./Pattern";
+import type { Section } from "./Section";
+import type { StemPlan } from "./StemPlan";
+import type { Strip } from "./Strip";
+import type { Voice } from "./Voice";
+
+/**
+ * A session: voices on channels, channels on buses, buses on main, and the song they play.
+ */
+export type Session = { 
+/**
+ * Version of this schema; see [`SCHEMA`].
+ */
+schema: number, header: Header, 
+/**
+ * The next free id; ids are never used twice in a session.
+ */
+next_id: number, 
+/**
+ * The audio that voices name.
+ */
+assets: Array<AssetRef>, 
+/**
+ * Voices in the order of the board.
+ */
+voices: Array<Voice>, 
+/**
+ * Channels, buses and main.
+ */
+strips: Array<Strip>, patterns: Array<Pattern>, 
+/**
+ * The hits of one voice in one pattern, each pair at most once, never empty.
+ */
+parts: Array<Part>, 
+/**
+ * The song: sections one after the other, at least one.
+ */
+sections: Array<Section>, stem_plan: StemPlan, };

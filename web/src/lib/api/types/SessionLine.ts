@@ -1,0 +1,10 @@
+// Made by `cargo xtask types`.
+
+/**
+ * One line of the list of sessions.
+ */
+export type SessionLine = { id: string, title: string, 
+/**
+ * RFC 3339.
+ */
+updated_at: string, voices: number, tempo_bpm: number, };

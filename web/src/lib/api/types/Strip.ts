@@ -1,0 +1,34 @@
+// Made by `cargo xtask types`.
+import type { Polarity } from "./Polarity";
+import type { Processor } from "./Processor";
+import type { StripId } from "./StripId";
+import type { StripKind } from "./StripKind";
+
+/**
+ * Signal order: input, trim and polarity, chain, width, pan, fader, mute, output.
+ */
+export type Strip = { id: StripId, kind: StripKind, 
+/**
+ * Up to 80 characters; empty on a channel that is called after its voices.
+ */
+name: string, 
+/**
+ * -100 (off) to +24 dB.
+ */
+trim_db: number, polarity: Polarity, chain: Array<Processor>, 
+/**
+ * -100 (off) to +12 dB.
+ */
+fader_db: number, 
+/**
+ * -100 % (left) to +100 % (right).
+ */
+pan_percent: number, 
+/**
+ * 0 % (mono) to 200 %; 100 % is unchanged.
+ */
+width_percent: number, mute: boolean, solo: boolean, 
+/**
+ * Where it goes; nothing is allowed and silent. Main has none.
+ */
+output: StripId | null, };

@@ -1,0 +1,6 @@
+// Made by `cargo xtask types`.
+
+/**
+ * A channel, bus or main of one session.
+ */
+export type StripId = number;

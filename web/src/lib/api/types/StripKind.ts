@@ -1,0 +1,3 @@
+// Made by `cargo xtask types`.
+
+export type StripKind = "channel" | "bus" | "main";

@@ -1,0 +1,6 @@
+// Made by `cargo xtask types`.
+
+/**
+ * Which off-beats swing moves.
+ */
+export type SwingGrid = "eighth" | "sixteenth";

@@ -1,0 +1,20 @@
+// Made by `cargo xtask types`.
+import type { Metre } from "./Metre";
+import type { Note } from "./Note";
+
+/**
+ * A MIDI file's notes and the time they were written in.
+ */
+export type Take = { name: string, notes: Array<Note>, 
+/**
+ * The first tempo of the file, if it has one.
+ */
+tempo_bpm: number | null, 
+/**
+ * The first metre of the file, if it has one.
+ */
+metre: Metre | null, 
+/**
+ * What was left out or taken otherwise, for people.
+ */
+remarks: Array<string>, };

@@ -1,0 +1,6 @@
+// Made by `cargo xtask types`.
+
+/**
+ * A voice of one session.
+ */
+export type VoiceId = number;

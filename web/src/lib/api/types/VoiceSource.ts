@@ -1,0 +1,13 @@
+// Made by `cargo xtask types`.
+import type { AssetId } from "./AssetId";
+import type { Hold } from "./Hold";
+import type { Layer } from "./Layer";
+
+/**
+ * What a voice plays.
+ */
+export type VoiceSource = { "kind": "empty" } | { "kind": "one_shot", layers: Array<Layer>, hold: Hold, } | { "kind": "recording", asset: AssetId, 
+/**
+ * Where it starts, in ticks from bar 1.
+ */
+start_ticks: number, };

@@ -1,0 +1,56 @@
+/** The document on the page: edits are applied by the core itself, at once. */
+import type { Applied, Edit, Patch, Session, StemSpec, Warning } from '$lib/api/types';
+import { instantiate, readOutput, writeInput, type LaneExports } from './wasm';
+import wasmUrl from '$lib/wasm/lane.wasm?url';
+
+const encoder = new TextEncoder();
+const decoder = new TextDecoder();
+
+let compiled: Promise<WebAssembly.Module> | undefined;
+
+/** The core's module, fetched and compiled once. */
+export function loadModule(): Promise<WebAssembly.Module> {
+  compiled ??= WebAssembly.compileStreaming(fetch(wasmUrl));
+  return compiled;
+}
+
+export interface StemPreview {
+  stems: StemSpec[];
+  frames: number;
+  warnings: Warning[];
+}
+
+/** What the core refused, as a sentence. */
+export class Refused extends Error {}
+
+export class Desk {
+  private readonly lane: LaneExports;
+
+  constructor(module: WebAssembly.Module) {
+    this.lane = instantiate(module);
+  }
+
+  private ask<T>(call: () => number, input?: unknown): T {
+    if (input !== undefined) writeInput(this.lane, encoder.encode(JSON.stringify(input)));
+    const answer: unknown = JSON.parse(decoder.decode(readOutput(this.lane, call())));
+    if (answer !== null && typeof answer === 'object' && 'error' in answer)
+      throw new Refused(String(answer.error));
+    return answer as T;
+  }
+
+  open(session: Session): void {
+    this.ask(() => this.lane.desk_open(), session);
+  }
+
+  apply(edit: Edit): Applied {
+    return this.ask(() => this.lane.desk_apply(), edit);
+  }
+
+  patch(patch: Patch): void {
+    this.ask(() => this.lane.desk_patch(), patch);
+  }
+
+  stems(version: number): StemPreview {
+    return this.ask(() => this.lane.desk_stems(version));
+  }
+}

@@ -1,0 +1,24 @@
+/** What page and worklet tell each other. JSON goes as bytes, since the worklet cannot encode text. */
+
+export type ToWorklet =
+  | { kind: 'open'; session: Uint8Array }
+  | { kind: 'patch'; patch: Uint8Array }
+  | { kind: 'asset'; id: Uint8Array; channels: number; pcm: ArrayBuffer }
+  | { kind: 'play' }
+  | { kind: 'stop' }
+  | { kind: 'seek'; frame: number }
+  | { kind: 'loop'; from: number; to: number }
+  | { kind: 'audition'; voice: number; downDb: number; tuneSt: number };
+
+export type FromWorklet =
+  | { kind: 'strips'; strips: Uint8Array }
+  | { kind: 'failed'; answer: Uint8Array }
+  | {
+      kind: 'meters';
+      /** Frames from bar 1. */
+      position: number;
+      playing: boolean;
+      values: Float32Array;
+      lufs: number;
+      truePeak: number;
+    };

@@ -1,0 +1,147 @@
+/** The engine as the page sees it: sound, position, meters. */
+import { api } from '$lib/api/client';
+import type { AssetRef, Patch, Session } from '$lib/api/types';
+import type { FromWorklet, ToWorklet } from './messages';
+import { MeterBoard } from './meters.svelte';
+import workletUrl from './worklet.ts?worker&url';
+
+const encoder = new TextEncoder();
+const decoder = new TextDecoder();
+/** Assets fetched at a time. */
+const FETCHES = 6;
+
+export class Player {
+  playing = $state(false);
+  /** Frames from bar 1. */
+  position = $state(0);
+  /** Assets still on their way. */
+  waiting = $state(0);
+  /** What could not be fetched or played, for people. */
+  problem = $state('');
+  /** Overviews of assets: peaks in 0 to 1, by asset id. */
+  overviews = $state<Record<string, Float32Array>>({});
+  readonly meters = new MeterBoard();
+
+  private context: AudioContext | undefined;
+  private node: AudioWorkletNode | undefined;
+  private readonly known = new Set<string>();
+  private opening: Promise<void> | undefined;
+
+  constructor(private readonly module: WebAssembly.Module) {}
+
+  /** Opens a document. The context waits for a click of the person before it sounds. */
+  async open(session: Session): Promise<void> {
+    this.opening ??= this.build(session.header.sample_rate);
+    await this.opening;
+    this.send({ kind: 'open', session: encoder.encode(JSON.stringify(session)) });
+    await this.fetchAssets(session.assets);
+  }
+
+  private async build(rate: number): Promise<void> {
+    this.context = new AudioContext({ sampleRate: rate, latencyHint: 'interactive' });
+    await this.context.audioWorklet.addModule(workletUrl);
+    this.node = new AudioWorkletNode(this.context, 'lane', {
+      numberOfInputs: 0,
+      outputChannelCount: [2],
+      processorOptions: { module: this.module },
+    });
+    this.node.port.onmessage = (event: MessageEvent<FromWorklet>) => this.take(event.data);
+    this.node.onprocessorerror = () =>
+      (this.problem = 'The sound engine stopped. Reload the page to start it again.');
+    this.node.connect(this.context.destination);
+  }
+
+  private take(message: FromWorklet): void {
+    switch (message.kind) {
+      case 'strips':
+        this.meters.setStrips(JSON.parse(decoder.decode(message.strips)));
+        return;
+      case 'failed':
+        this.problem = JSON.parse(decoder.decode(message.answer)).error;
+        return;
+      case 'meters':
+        if (this.playing) this.position = message.position;
+        this.meters.take(message.values, message.lufs, message.truePeak);
+    }
+  }
+
+  private send(message: ToWorklet, transfer: Transferable[] = []): void {
+    this.node?.port.postMessage(message, transfer);
+  }
+
+  /** Passes a change of the document on, and fetches audio that is new. */
+  patch(patch: Patch): void {
+    this.send({ kind: 'patch', patch: encoder.encode(JSON.stringify(patch)) });
+    if (patch.assets) void this.fetchAssets(patch.assets.set);
+  }
+
+  private async fetchAssets(assets: AssetRef[]): Promise<void> {
+    const fresh = assets.filter((asset) => !this.known.has(asset.id));
+    fresh.forEach((asset) => this.known.add(asset.id));
+    this.waiting += fresh.length;
+    const fetchOne = async () => {
+      for (let asset = fresh.shift(); asset; asset = fresh.shift()) {
+        try {
+          this.keep(asset, await api.asset(asset.id));
+        } catch (error) {
+          this.known.delete(asset.id);
+          this.problem = `${asset.name} could not be fetched: ${error instanceof Error ? error.message : error}`;
+        }
+        this.waiting -= 1;
+      }
+    };
+    await Promise.all(Array.from({ length: FETCHES }, fetchOne));
+  }
+
+  private keep(asset: AssetRef, pcm: ArrayBuffer): void {
+    this.overviews[asset.id] = overview(new Float32Array(pcm), asset.channels);
+    this.send({ kind: 'asset', id: encoder.encode(asset.id), channels: asset.channels, pcm }, [pcm]);
+  }
+
+  async play(): Promise<void> {
+    // Browsers let a page sound only after a click; this is called from one.
+    await this.context?.resume();
+    this.meters.clearPeaks();
+    this.playing = true;
+    this.send({ kind: 'play' });
+  }
+
+  stop(): void {
+    this.playing = false;
+    this.send({ kind: 'stop' });
+  }
+
+  seek(frame: number): void {
+    this.position = frame;
+    this.send({ kind: 'seek', frame });
+  }
+
+  loop(from: number, to: number): void {
+    this.send({ kind: 'loop', from, to });
+  }
+
+  async audition(voice: number): Promise<void> {
+    await this.context?.resume();
+    this.send({ kind: 'audition', voice, downDb: 0, tuneSt: 0 });
+  }
+
+  async close(): Promise<void> {
+    this.node?.disconnect();
+    await this.context?.close();
+  }
+}
+
+/** Peaks of 120 slices of a sound. */
+function overview(samples: Float32Array, channels: number): Float32Array {
+  const slices = new Float32Array(120);
+  const frames = samples.length / channels;
+  for (let slice = 0; slice < slices.length; slice += 1) {
+    const from = Math.floor((slice * frames) / slices.length) * channels;
+    const to = Math.max(from + 1, Math.floor(((slice + 1) * frames) / slices.length) * channels);
+    let peak = 0;
+    for (let at = from; at < to && at < samples.length; at += 1)
+      peak = Math.max(peak, Math.abs(samples[at] ?? 0));
+    slices[slice] = peak;
+  }
+  return slices;
+}

@@ -1,0 +1,46 @@
+/** The core's module and the bytes that go in and out of it. Runs on the page and in the worklet. */
+
+export interface LaneExports {
+  memory: WebAssembly.Memory;
+  input(bytes: number): number;
+  output(): number;
+  desk_open(): number;
+  desk_apply(): number;
+  desk_patch(): number;
+  desk_stems(version: number): number;
+  player_open(): number;
+  player_patch(): number;
+  player_strips(): number;
+  player_asset(channels: number): number;
+  player_play(): void;
+  player_stop(): void;
+  player_seek(frame: number): void;
+  player_loop(from: number, to: number): void;
+  player_position(): number;
+  player_audition(voice: number, downDb: number, tuneSt: number): void;
+  player_process(frames: number): number;
+  player_exact(): number;
+  player_meters(): number;
+  player_meter_values(): number;
+  player_short_term_lufs(): number;
+  player_true_peak(): number;
+}
+
+export function instantiate(module: WebAssembly.Module): LaneExports {
+  return new WebAssembly.Instance(module, {}).exports as unknown as LaneExports;
+}
+
+/** Writes bytes where the module reads its input. */
+export function writeInput(lane: LaneExports, ...parts: Uint8Array[]): void {
+  const size = parts.reduce((sum, part) => sum + part.byteLength, 0);
+  let at = lane.input(size);
+  for (const part of parts) {
+    new Uint8Array(lane.memory.buffer, at, part.byteLength).set(part);
+    at += part.byteLength;
+  }
+}
+
+/** The bytes of the last answer. */
+export function readOutput(lane: LaneExports, length: number): Uint8Array {
+  return new Uint8Array(lane.memory.buffer, lane.output(), length).slice();
+}

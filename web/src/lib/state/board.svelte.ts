@@ -1,0 +1,171 @@
+/** What the board shows: rows, selection, stage, loop, and the names of things. */
+import type { Family, Pattern, Section, Session, Strip, Voice } from '$lib/api/types';
+import type { SessionState } from './session.svelte';
+
+export const STAGES = [
+  { id: 'bring-in', name: 'Bring in' },
+  { id: 'route', name: 'Route' },
+  { id: 'levels', name: 'Levels' },
+  { id: 'track-out', name: 'Track out' },
+] as const;
+export type Stage = (typeof STAGES)[number]['id'];
+
+export type Kind = Family | 'bus' | 'main';
+
+/** One row of the board: a lane, a bus or main. */
+export interface Row {
+  key: string;
+  kind: Kind;
+  name: string;
+  strip: Strip;
+  voice?: Voice;
+  /** Other voices on the same channel. */
+  shares: string[];
+}
+
+/** One bar of the song and where its hits come from. */
+export interface Bar {
+  bar: number;
+  section: Section;
+  pattern: Pattern;
+  patternBar: number;
+}
+
+export function barTicks(doc: Session): number {
+  return (960 * 4 * doc.header.metre.beats) / doc.header.metre.unit;
+}
+
+export function framesPerTick(doc: Session): number {
+  return (doc.header.sample_rate * 60) / (doc.header.tempo_bpm * 960);
+}
+
+/** Bars of the song in order. */
+export function songBars(doc: Session): Bar[] {
+  const bars: Bar[] = [];
+  for (const section of doc.sections) {
+    const pattern = doc.patterns.find((p) => p.id === section.pattern);
+    if (!pattern) continue;
+    for (let at = 0; at < section.bars; at += 1) {
+      bars.push({ bar: bars.length, section, pattern, patternBar: at % pattern.bars });
+    }
+  }
+  return bars;
+}
+
+export function stripName(doc: Session, id: number | null): string {
+  const strip = doc.strips.find((s) => s.id === id);
+  if (!strip) return 'Nothing';
+  if (strip.name) return strip.name;
+  return doc.voices
+    .filter((v) => v.channel === id)
+    .map((v) => v.name)
+    .join(' + ');
+}
+
+export class BoardState {
+  stage = $state<Stage>('bring-in');
+  /** Keys of selected rows, the last one chosen last. */
+  selected = $state<string[]>([]);
+  filter = $state('');
+  loopFrom = $state(0);
+  loopBars = $state(4);
+  benchHeight = $state(206);
+
+  constructor(readonly session: SessionState) {
+    const bars = songBars(session.doc).length;
+    this.loopBars = Math.min(4, bars);
+    this.selected = this.rows[0] ? [this.rows[0].key] : [];
+    try {
+      const kept = JSON.parse(localStorage.getItem(`board ${session.id}`) ?? '{}');
+      if (STAGES.some((s) => s.id === kept.stage)) this.stage = kept.stage;
+      if (Number.isInteger(kept.loopFrom) && Number.isInteger(kept.loopBars))
+        this.setLoop(kept.loopFrom, kept.loopBars);
+      if (kept.benchHeight > 0) this.benchHeight = kept.benchHeight;
+    } catch {
+      // What was kept cannot be read; the defaults stand.
+    }
+  }
+
+  /** Keeps how this person looks at this session, on this machine. */
+  keep(): void {
+    const { stage, loopFrom, loopBars, benchHeight } = this;
+    localStorage.setItem(
+      `board ${this.session.id}`,
+      JSON.stringify({ stage, loopFrom, loopBars, benchHeight }),
+    );
+  }
+
+  get doc(): Session {
+    return this.session.doc;
+  }
+
+  rows = $derived.by((): Row[] => {
+    const doc = this.doc;
+    const strips = new Map(doc.strips.map((s) => [s.id, s]));
+    const lanes = doc.voices.flatMap((voice): Row[] => {
+      const strip = strips.get(voice.channel);
+      if (!strip) return [];
+      const shares = doc.voices
+        .filter((v) => v.channel === voice.channel && v.id !== voice.id)
+        .map((v) => v.name);
+      return [{ key: `v${voice.id}`, kind: voice.family, name: voice.name, strip, voice, shares }];
+    });
+    const rest = (['bus', 'main'] as const).flatMap((kind) =>
+      doc.strips
+        .filter((s) => s.kind === kind)
+        .map((strip): Row => ({ key: `s${strip.id}`, kind, name: strip.name, strip, shares: [] })),
+    );
+    return [...lanes, ...rest];
+  });
+
+  shown = $derived(
+    this.filter
+      ? this.rows.filter((r) => r.name.toLowerCase().includes(this.filter.toLowerCase()))
+      : this.rows,
+  );
+
+  chosen = $derived(this.rows.filter((r) => this.selected.includes(r.key)));
+
+  /** The row that the bench is about. */
+  current = $derived(this.rows.find((r) => r.key === this.selected.at(-1)) ?? this.rows[0]);
+
+  bars = $derived(songBars(this.doc));
+  loopStart = $derived(Math.min(this.loopFrom, Math.max(0, this.bars.length - 1)));
+  loop = $derived(this.bars.slice(this.loopStart, this.loopStart + this.loopBars));
+  rowHeight = $derived(this.rows.length > 18 ? 26 : this.rows.length > 14 ? 28 : 35);
+
+  frameOf(bar: number): number {
+    return Math.round(bar * barTicks(this.doc) * framesPerTick(this.doc));
+  }
+
+  /** Where the song stands, in bars with fractions. */
+  positionBars = $derived.by(
+    () => this.session.player.position / framesPerTick(this.doc) / barTicks(this.doc),
+  );
+
+  setLoop(from: number, bars: number): void {
+    this.loopFrom = Math.max(0, Math.min(from, this.bars.length - 1));
+    this.loopBars = Math.max(1, Math.min(bars, this.bars.length - this.loopFrom));
+  }
+
+  select(key: string, event?: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }): void {
+    if (event?.ctrlKey || event?.metaKey) {
+      const rest = this.selected.filter((k) => k !== key);
+      this.selected = this.selected.includes(key) && rest.length > 0 ? rest : [...rest, key];
+    } else if (event?.shiftKey && this.selected.length > 0) {
+      const keys = this.shown.map((r) => r.key);
+      const [a, b] = [keys.indexOf(this.selected.at(-1) ?? ''), keys.indexOf(key)];
+      const range = keys.slice(Math.min(a, b), Math.max(a, b) + 1);
+      this.selected = a < b ? range : range.reverse();
+    } else {
+      this.selected = [key];
+    }
+  }
+
+  /** Moves the selection by rows. */
+  step(by: number): void {
+    const at = this.shown.findIndex((r) => r.key === this.selected.at(-1));
+    const next = this.shown[Math.max(0, Math.min(this.shown.length - 1, at + by))];
+    if (next) this.selected = [next.key];
+  }
+}

@@ -1,0 +1,20 @@
+/** What every part of the session's page shares. */
+import { getContext, setContext } from 'svelte';
+import type { Player } from '$lib/audio/player.svelte';
+import type { BoardState } from './board.svelte';
+import type { BringIn } from './bring-in.svelte';
+import type { SessionState } from './session.svelte';
+import type { TrackOut } from './track-out.svelte';
+
+export interface Desktop {
+  session: SessionState;
+  player: Player;
+  board: BoardState;
+  bringIn: BringIn;
+  trackOut: TrackOut;
+}
+
+const KEY = Symbol('desktop');
+
+export const share = (desktop: Desktop): Desktop => setContext(KEY, desktop);
+export const desktop = (): Desktop => getContext<Desktop>(KEY);

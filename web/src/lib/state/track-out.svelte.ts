@@ -1,0 +1,70 @@
+/** Renders of the session: started, followed, stopped. */
+import { api } from '$lib/api/client';
+import type { RenderLine, StemPlan } from '$lib/api/types';
+import { Refused, type StemPreview } from '$lib/audio/desk';
+import type { SessionState } from './session.svelte';
+
+/** How often a render under way is asked about, in ms. */
+const ASK_MS = 300;
+
+export class TrackOut {
+  renders = $state<RenderLine[]>([]);
+  problem = $state('');
+  private timer: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(private readonly session: SessionState) {}
+
+  latest = $derived(this.renders[0]);
+  running = $derived(this.latest?.status === 'queued' || this.latest?.status === 'running');
+  lastDone = $derived(this.renders.find((r) => r.status === 'done'));
+
+  /** What tracking out now would give, or why it cannot. */
+  preview = $derived.by((): StemPreview | { error: string } => {
+    // The desk holds the same document; reading it here makes this follow its changes.
+    void this.session.doc;
+    try {
+      return this.session.desk.stems(this.session.rendersStarted + 1);
+    } catch (error) {
+      if (error instanceof Refused) return { error: error.message };
+      throw error;
+    }
+  });
+
+  setPlan(change: Partial<StemPlan>): void {
+    this.session.apply({ kind: 'set_stem_plan', plan: { ...this.session.doc.stem_plan, ...change } });
+  }
+
+  async start(): Promise<void> {
+    await this.attempt(async () => {
+      await api.startRender(this.session.id);
+      this.session.rendersStarted += 1;
+      await this.refresh();
+    });
+  }
+
+  async cancel(): Promise<void> {
+    const render = this.latest;
+    if (render) await this.attempt(() => api.cancelRender(render.id));
+    await this.refresh();
+  }
+
+  private async attempt(work: () => Promise<void>): Promise<void> {
+    this.problem = '';
+    try {
+      await work();
+    } catch (error) {
+      this.problem = (error as Error).message;
+    }
+  }
+
+  /** Asks where renders stand, and again while one is under way. */
+  async refresh(): Promise<void> {
+    clearTimeout(this.timer);
+    await this.attempt(async () => void (this.renders = await api.renders(this.session.id)));
+    if (this.running || this.problem) this.timer = setTimeout(() => void this.refresh(), ASK_MS);
+  }
+
+  close(): void {
+    clearTimeout(this.timer);
+  }
+}

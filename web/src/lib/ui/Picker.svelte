@@ -1,0 +1,31 @@
+<!-- A choice among a few, with the system's own list. -->
+<script lang="ts" generics="T extends string | number">
+  interface Props {
+    label: string;
+    value: T;
+    options: { value: T; text: string }[];
+    onpick: (value: T) => void;
+    class?: string;
+    /** Whether the label stands before the choice. */
+    named?: boolean;
+  }
+  let { label, value, options, onpick, class: extra = '', named = false }: Props = $props();
+  const at = $derived(options.findIndex((o) => o.value === value));
+</script>
+
+<label class="flex items-center gap-2">
+  {#if named}<span class="text-second w-20 shrink-0">{label}</span>{/if}
+  <select
+    aria-label={label}
+    class="hover:bg-chosen border-line bg-panel min-w-0 truncate rounded-sm border px-1 py-[2px] {extra}"
+    value={String(at)}
+    onchange={(event) => {
+      const picked = options[Number(event.currentTarget.value)];
+      if (picked) onpick(picked.value);
+    }}
+  >
+    {#each options as option, index (option.value)}
+      <option value={String(index)}>{option.text}</option>
+    {/each}
+  </select>
+</label>

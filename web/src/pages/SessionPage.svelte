@@ -1,0 +1,62 @@
+<!-- One session: opened, shared with its parts, closed again. -->
+<script lang="ts">
+  import { api } from '$lib/api/client';
+  import { Desk, loadModule } from '$lib/audio/desk';
+  import { Player } from '$lib/audio/player.svelte';
+  import { BoardState } from '$lib/state/board.svelte';
+  import { BringIn } from '$lib/state/bring-in.svelte';
+  import type { Desktop } from '$lib/state/context';
+  import { place } from '$lib/state/place.svelte';
+  import { SessionState } from '$lib/state/session.svelte';
+  import { TrackOut } from '$lib/state/track-out.svelte';
+  import Button from '$lib/ui/Button.svelte';
+  import Workplace from './Workplace.svelte';
+
+  let { id }: { id: string } = $props();
+  let desktop = $state.raw<Desktop>();
+  let problem = $state('');
+  let closed = false;
+
+  async function open() {
+    problem = '';
+    try {
+      const [opened, module] = await Promise.all([api.session(id), loadModule()]);
+      const player = new Player(module);
+      const session = new SessionState(opened, new Desk(module), player);
+      const made = {
+        session,
+        player,
+        board: new BoardState(session),
+        bringIn: new BringIn(session),
+        trackOut: new TrackOut(session),
+      };
+      if (closed) return void player.close();
+      desktop = made;
+    } catch (error) {
+      problem = (error as Error).message;
+    }
+  }
+
+  $effect(() => {
+    void open();
+    return () => {
+      closed = true;
+      desktop?.trackOut.close();
+      void desktop?.player.close();
+    };
+  });
+</script>
+
+{#if problem}
+  <main class="grid h-full place-content-center gap-3 text-center">
+    <p role="alert">{problem}</p>
+    <div>
+      <Button onclick={open}>Try again</Button>
+      <Button onclick={() => place.go('/')}>All sessions</Button>
+    </div>
+  </main>
+{:else if desktop}
+  <Workplace {desktop} />
+{:else}
+  <main class="text-second grid h-full place-items-center" aria-busy="true">Opening the session …</main>
+{/if}

@@ -1,0 +1,139 @@
+<script lang="ts">
+  import { api } from '$lib/api/client';
+  import type { Me, SessionLine } from '$lib/api/types';
+  import { place } from '$lib/state/place.svelte';
+  import Button from '$lib/ui/Button.svelte';
+  import { AlertDialog } from 'bits-ui';
+
+  let { me, onsignout }: { me: Me; onsignout: () => void } = $props();
+  let sessions = $state<SessionLine[]>();
+  let problem = $state('');
+  let busy = $state('');
+  let title = $state('');
+  let rate = $state(48000);
+  let picker = $state<HTMLInputElement>();
+  let removing = $state<SessionLine>();
+
+  const when = new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' });
+
+  async function attempt(what: string, work: () => Promise<void>) {
+    [busy, problem] = [what, ''];
+    try {
+      await work();
+    } catch (error) {
+      problem = (error as Error).message;
+    }
+    busy = '';
+  }
+  const load = () => attempt('Opening …', async () => void (sessions = await api.sessions()));
+  void load();
+
+  function create(event: SubmitEvent) {
+    event.preventDefault();
+    void attempt('Making the session …', async () => {
+      const { id } = await api.newSession({ title: title.trim() || 'New beat', sample_rate: rate });
+      place.go(`/s/${id}`);
+    });
+  }
+  function bring(file: File | undefined) {
+    if (!file) return;
+    void attempt('Reading the session folder …', async () => {
+      const { id } = await api.importFolder(file);
+      place.go(`/s/${id}`);
+    });
+  }
+  function remove(session: SessionLine) {
+    removing = undefined;
+    void attempt('Removing …', async () => {
+      await api.removeSession(session.id);
+      sessions = await api.sessions();
+    });
+  }
+</script>
+
+<main class="mx-auto flex h-full max-w-4xl flex-col px-6 py-8">
+  <header class="mb-6 flex items-baseline gap-4">
+    <h1 class="text-xl font-semibold">Sessions</h1>
+    <span class="text-second ml-auto">{me.email}</span>
+    <Button kind="text" onclick={onsignout}>Sign out</Button>
+  </header>
+  <form class="border-line bg-panel mb-5 flex items-end gap-3 rounded-md border p-4" onsubmit={create}>
+    <label class="grid flex-1 gap-1">
+      <span class="text-second">Title</span>
+      <input
+        class="border-line bg-raised rounded-md border px-2 py-1.5"
+        maxlength="120"
+        placeholder="New beat"
+        bind:value={title}
+      />
+    </label>
+    <label class="grid gap-1">
+      <span class="text-second">Sample rate</span>
+      <select class="border-line bg-raised rounded-md border px-2 py-1.5" bind:value={rate}>
+        {#each [44100, 48000, 88200, 96000] as hz (hz)}<option value={hz}>{hz / 1000} kHz</option>{/each}
+      </select>
+    </label>
+    <Button kind="first" type="submit" disabled={busy !== ''}>New session</Button>
+    <Button disabled={busy !== ''} onclick={() => picker?.click()}>Import a session folder</Button>
+    <input
+      bind:this={picker}
+      type="file"
+      accept=".zip"
+      class="hidden"
+      aria-label="Session folder as a ZIP file"
+      onchange={(event) => bring(event.currentTarget.files?.[0])}
+    />
+  </form>
+  {#if problem}
+    <p role="alert" class="text-wrong mb-3">
+      {problem}
+      <Button kind="text" onclick={load}>Try again</Button>
+    </p>
+  {/if}
+  <p role="status" class="text-second h-5">{busy}</p>
+  <ul class="min-h-0 flex-1 overflow-auto">
+    {#each sessions ?? [] as session (session.id)}
+      <li class="border-line hover:bg-chosen flex items-center gap-4 border-b">
+        <a
+          class="grid flex-1 grid-cols-[1fr_90px_90px_170px] items-baseline px-2 py-3"
+          href="/s/{session.id}"
+          onclick={(event) => {
+            if (event.metaKey || event.ctrlKey) return;
+            event.preventDefault();
+            place.go(`/s/${session.id}`);
+          }}
+        >
+          <span class="truncate text-[15px] font-semibold">{session.title}</span>
+          <span class="text-second">{session.voices} {session.voices === 1 ? 'lane' : 'lanes'}</span>
+          <span class="figures text-second">{session.tempo_bpm} bpm</span>
+          <span class="text-second">{when.format(new Date(session.updated_at))}</span>
+        </a>
+        <Button kind="text" aria-label="Remove {session.title}" onclick={() => (removing = session)}
+          >Remove</Button
+        >
+      </li>
+    {:else}
+      {#if sessions}
+        <li class="text-second py-10 text-center">No sessions yet. Give the first one a title above.</li>
+      {/if}
+    {/each}
+  </ul>
+</main>
+
+<AlertDialog.Root open={removing !== undefined} onOpenChange={(open) => !open && (removing = undefined)}>
+  <AlertDialog.Portal>
+    <AlertDialog.Overlay class="fixed inset-0 bg-black/40" />
+    <AlertDialog.Content
+      class="border-line bg-panel fixed top-1/2 left-1/2 w-96 -translate-x-1/2 -translate-y-1/2 rounded-md border p-5"
+    >
+      <AlertDialog.Title class="text-[15px] font-semibold">Remove {removing?.title}?</AlertDialog.Title>
+      <AlertDialog.Description class="text-second mt-2">
+        Its patterns, levels and stems go for good. This cannot be undone.
+      </AlertDialog.Description>
+      <div class="mt-4 flex justify-end gap-2">
+        <AlertDialog.Cancel class="border-ink rounded-md border px-3 py-[5px]">Keep it</AlertDialog.Cancel>
+        <Button kind="first" onclick={() => removing && remove(removing)}>Remove</Button>
+      </div>
+    </AlertDialog.Content>
+  </AlertDialog.Portal>
+</AlertDialog.Root>

@@ -1,0 +1,98 @@
+<!-- The frame: header, stage rail, board, bench; keys that work anywhere. -->
+<script lang="ts">
+  import Bench from '../board/Bench.svelte';
+  import Board from '../board/Board.svelte';
+  import Header from '../board/Header.svelte';
+  import Rail from '../board/Rail.svelte';
+  import Shortcuts from '../board/Shortcuts.svelte';
+  import { STAGES } from '$lib/state/board.svelte';
+  import { share, type Desktop } from '$lib/state/context';
+
+  let { desktop }: { desktop: Desktop } = $props();
+  // The page is made anew for every session, so what it is given never changes.
+  // svelte-ignore state_referenced_locally
+  const { session, player, board, bringIn, trackOut } = share(desktop);
+
+  let shortcuts = $state(false);
+  let dropping = $state(false);
+
+  $effect(() => session.follow());
+  $effect(() => board.keep());
+  $effect(() =>
+    player.loop(board.frameOf(board.loopStart), board.frameOf(board.loopStart + board.loop.length)),
+  );
+  void trackOut.refresh();
+
+  const toggle = () => {
+    if (player.playing) return player.stop();
+    const [from, to] = [board.loopStart, board.loopStart + board.loop.length];
+    if (board.positionBars < from || board.positionBars >= to) player.seek(board.frameOf(from));
+    return player.play();
+  };
+
+  function key(event: KeyboardEvent) {
+    const at = event.target as HTMLElement;
+    if (at.closest('input, textarea, select, [contenteditable], [role=dialog], [role=menu]')) return;
+    const control = event.ctrlKey || event.metaKey;
+    if (control && event.key.toLowerCase() === 'z') {
+      event.preventDefault();
+      void (event.shiftKey ? session.redo() : session.undo());
+    } else if (control && event.key.toLowerCase() === 'y') {
+      event.preventDefault();
+      void session.redo();
+    } else if (control || event.altKey) {
+      return;
+    } else if (event.key === ' ' && !at.closest('button, [role=checkbox], [role=grid], a')) {
+      event.preventDefault();
+      void toggle();
+    } else if (/^[1-4]$/.test(event.key) && !at.closest('[role=spinbutton]')) {
+      board.stage = STAGES[Number(event.key) - 1]?.id ?? board.stage;
+    } else if (event.key === 'm' || event.key === 's') {
+      const strips = [...new Set(board.chosen.map((row) => row.strip.id))];
+      const what = event.key === 'm' ? 'mute' : 'solo';
+      const to = !board.current?.strip[what];
+      if (strips.length > 0) session.apply({ kind: 'set_strips', strips, change: { what, to } });
+    } else if (event.key === '?') {
+      shortcuts = true;
+    } else if (event.key === 'Home') {
+      player.seek(board.frameOf(board.loopStart));
+    }
+  }
+  function drop(event: DragEvent) {
+    event.preventDefault();
+    dropping = false;
+    board.stage = 'bring-in';
+    void bringIn.take([...(event.dataTransfer?.files ?? [])]);
+  }
+  function over(event: DragEvent) {
+    if (!event.dataTransfer?.types.includes('Files')) return;
+    event.preventDefault();
+    dropping = true;
+  }
+</script>
+
+<svelte:head><title>{session.doc.header.title} · Zealous Lane</title></svelte:head>
+<svelte:window
+  onkeydown={key}
+  ondragover={over}
+  ondragleave={(event) => event.relatedTarget === null && (dropping = false)}
+  ondrop={drop}
+  onbeforeunload={(event) => session.unsent && event.preventDefault()}
+/>
+
+<div class="grid h-full min-w-[1024px] grid-cols-[96px_1fr] grid-rows-[60px_1fr]">
+  <Header ontoggle={toggle} onshortcuts={() => (shortcuts = true)} />
+  <Rail />
+  <main class="bg-panel relative flex min-h-0 min-w-0 flex-col">
+    <Board />
+    <Bench />
+    {#if dropping}
+      <div
+        class="border-ink bg-panel/90 pointer-events-none absolute inset-3 grid place-items-center rounded-md border-2 border-dashed"
+      >
+        <p class="text-center text-[15px] font-semibold">Drop one-shots, recordings or a MIDI file</p>
+      </div>
+    {/if}
+  </main>
+</div>
+<Shortcuts bind:open={shortcuts} />

@@ -1,0 +1,121 @@
+<!-- The song as a list of sections, and the time it runs in. -->
+<script lang="ts">
+  import type { Header, Section } from '$lib/api/types';
+  import { desktop } from '$lib/state/context';
+  import Button from '$lib/ui/Button.svelte';
+  import NameField from '$lib/ui/NameField.svelte';
+  import Picker from '$lib/ui/Picker.svelte';
+  import ValueField from '$lib/ui/ValueField.svelte';
+
+  const { session } = desktop();
+  const doc = $derived(session.doc);
+  const patterns = $derived([
+    ...doc.patterns.map((p) => ({ value: p.id, text: `${p.name}, ${p.bars} bars` })),
+    { value: -1, text: 'New pattern' },
+  ]);
+
+  const metres = ['2/4', '3/4', '4/4', '5/4', '7/4', '3/8', '5/8', '6/8', '7/8', '9/8', '12/8'];
+  const metre = $derived(`${doc.header.metre.beats}/${doc.header.metre.unit}`);
+  const metreOptions = $derived([...new Set([...metres, metre])].map((text) => ({ value: text, text })));
+  const setHeader = (change: Partial<Header>) =>
+    session.apply({ kind: 'set_header', header: { ...doc.header, ...change } });
+  function setMetre(text: string) {
+    const [beats = 4, unit = 4] = text.split('/').map(Number);
+    setHeader({ metre: { beats, unit } });
+  }
+
+  const set = (section: Section) => session.apply({ kind: 'set_section', section });
+  function pick(section: Section, pattern: number) {
+    if (pattern >= 0) return set({ ...section, pattern });
+    // A new pattern gets the next free id of the document.
+    const id = doc.next_id;
+    const name = String.fromCharCode(65 + (doc.patterns.length % 26));
+    return session.apply({
+      kind: 'batch',
+      edits: [
+        { kind: 'add_pattern', name, bars: Math.min(section.bars, 4), copy_of: null },
+        { kind: 'set_section', section: { ...section, pattern: id } },
+      ],
+    });
+  }
+  function add() {
+    const last = doc.sections.at(-1);
+    if (last)
+      session.apply({
+        kind: 'add_section',
+        name: `Section ${doc.sections.length + 1}`,
+        pattern: last.pattern,
+        bars: last.bars,
+        at: doc.sections.length,
+      });
+  }
+</script>
+
+<div class="min-w-0 overflow-auto">
+  <div class="flex items-center gap-3">
+    <h2 class="font-semibold">Song</h2>
+    <Picker label="Metre" value={metre} options={metreOptions} onpick={setMetre} />
+    <span class="text-second">Key</span>
+    <input
+      class="border-line bg-panel w-16 rounded-sm border px-1 py-[2px]"
+      aria-label="Key"
+      maxlength="24"
+      placeholder="none"
+      value={doc.header.key}
+      onchange={(event) => setHeader({ key: event.currentTarget.value.trim() })}
+    />
+    <span class="text-second ml-auto">Swing</span>
+    <ValueField
+      label="Swing of the off-beat sixteenths"
+      value={doc.header.swing.percent}
+      min={50}
+      max={75}
+      unit="%"
+      reset={50}
+      format={(x) => `${x.toFixed(0)} %`}
+      oncommit={(percent) => setHeader({ swing: { ...doc.header.swing, percent } })}
+    />
+  </div>
+  <ol class="mt-1">
+    {#each doc.sections as section, index (section.id)}
+      <li class="border-faint flex items-center gap-2 border-b py-[3px]">
+        <div class="w-24 min-w-0">
+          <NameField label="Section name" value={section.name} onname={(name) => set({ ...section, name })} />
+        </div>
+        <ValueField
+          label="Bars of {section.name}"
+          value={section.bars}
+          min={1}
+          max={512}
+          unit="bars"
+          reset={4}
+          digits={0}
+          class="w-9!"
+          oncommit={(bars) => set({ ...section, bars: Math.round(bars) })}
+        />
+        <span class="text-second">bars</span>
+        <Picker
+          label="Pattern of {section.name}"
+          value={section.pattern}
+          options={patterns}
+          class="w-32"
+          onpick={(p) => pick(section, p)}
+        />
+        <button
+          class="ml-auto px-1"
+          aria-label="{section.name} earlier"
+          disabled={index === 0}
+          onclick={() => session.apply({ kind: 'move_section', section: section.id, to: index - 1 })}
+          >↑</button
+        >
+        <button
+          class="px-1"
+          aria-label="Remove {section.name}"
+          disabled={doc.sections.length === 1}
+          onclick={() => session.apply({ kind: 'remove_section', section: section.id })}>×</button
+        >
+      </li>
+    {/each}
+  </ol>
+  <Button kind="text" onclick={add}>Add a section</Button>
+</div>

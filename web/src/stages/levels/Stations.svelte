@@ -1,0 +1,104 @@
+<!-- Levels along a row, and the values that make them. -->
+<script lang="ts">
+  import type { StripChange } from '$lib/api/types';
+  import { STATIONS } from '$lib/audio/meters.svelte';
+  import type { Row } from '$lib/state/board.svelte';
+  import { desktop } from '$lib/state/context';
+  import Meter from '$lib/ui/Meter.svelte';
+  import ValueField from '$lib/ui/ValueField.svelte';
+
+  let { row }: { row: Row } = $props();
+  const { session, player, board } = desktop();
+  const names = { source: 'source', trimmed: 'after trim', out: 'after fader' };
+
+  /** With several rows chosen, a value is set on all of them. */
+  const strips = $derived(
+    board.selected.includes(row.key) ? [...new Set(board.chosen.map((r) => r.strip.id))] : [row.strip.id],
+  );
+  const set = (change: StripChange) => session.apply({ kind: 'set_strips', strips, change });
+  const live = (change: StripChange) => session.try({ kind: 'set_strips', strips, change });
+  const cancel = () => session.cancelLive();
+  const pan = (x: number) => (x === 0 ? 'C' : `${Math.abs(x).toFixed(0)} ${x < 0 ? 'L' : 'R'}`);
+  const inverted = $derived(row.strip.polarity === 'inverted');
+</script>
+
+<!-- svelte-ignore a11y_no_static_element_interactions, a11y_click_events_have_key_events -->
+<div class="flex min-w-0 flex-1 items-center" onclick={(event) => event.stopPropagation()}>
+  {#each STATIONS as station (station)}
+    <div class="w-[150px] shrink-0 pr-3 pl-2">
+      <Meter
+        meters={player.meters}
+        strip={row.strip.id}
+        {station}
+        color="var(--{row.kind === 'main' ? 'ink' : row.kind})"
+        label="{row.name} {names[station]}"
+      />
+    </div>
+  {/each}
+  <div class="flex w-[72px] justify-end">
+    <ValueField
+      label="Trim of {row.name}"
+      value={row.strip.trim_db}
+      min={-100}
+      max={24}
+      offAt={-100}
+      step={0.5}
+      unit="dB"
+      onlive={(to) => live({ what: 'trim_db', to })}
+      oncommit={(to) => set({ what: 'trim_db', to })}
+      oncancel={cancel}
+    />
+  </div>
+  <div class="flex w-[72px] justify-end">
+    <button
+      class="figures rounded-sm px-2 {inverted ? 'bg-ink text-panel' : 'hover:bg-chosen'}"
+      aria-pressed={inverted}
+      aria-label="Invert polarity of {row.name}"
+      title="Polarity"
+      onclick={() => set({ what: 'polarity', to: inverted ? 'normal' : 'inverted' })}
+      >{inverted ? '−' : '+'}</button
+    >
+  </div>
+  <div class="flex w-[72px] justify-end">
+    <ValueField
+      label="Pan of {row.name}"
+      value={row.strip.pan_percent}
+      min={-100}
+      max={100}
+      unit="%"
+      format={pan}
+      onlive={(to) => live({ what: 'pan_percent', to })}
+      oncommit={(to) => set({ what: 'pan_percent', to })}
+      oncancel={cancel}
+    />
+  </div>
+  <div class="flex w-[72px] justify-end">
+    <ValueField
+      label="Width of {row.name}"
+      value={row.strip.width_percent}
+      min={0}
+      max={200}
+      unit="%"
+      reset={100}
+      format={(x) => `${x.toFixed(0)} %`}
+      onlive={(to) => live({ what: 'width_percent', to })}
+      oncommit={(to) => set({ what: 'width_percent', to })}
+      oncancel={cancel}
+    />
+  </div>
+  <div class="flex w-[72px] justify-end">
+    <ValueField
+      label="Fader of {row.name}"
+      value={row.strip.fader_db}
+      min={-100}
+      max={12}
+      offAt={-100}
+      step={0.5}
+      unit="dB"
+      class="font-semibold"
+      onlive={(to) => live({ what: 'fader_db', to })}
+      oncommit={(to) => set({ what: 'fader_db', to })}
+      oncancel={cancel}
+    />
+  </div>
+</div>
