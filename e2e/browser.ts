@@ -28,7 +28,7 @@ export async function open(browser: Browser, path = '/'): Promise<{ page: Page; 
   const page = await context.newPage();
   const faults: string[] = [];
   page.on('pageerror', (error) => faults.push(error.message));
-  page.setDefaultTimeout(20_000);
+  page.setDefaultTimeout(60_000);
   await page.goto(ADDRESS + path);
   return { page, faults };
 }
@@ -74,7 +74,7 @@ export async function until<T>(
   holds: (value: T) => boolean,
   what: string,
 ): Promise<T> {
-  const end = Date.now() + 20_000;
+  const end = Date.now() + 60_000;
   for (;;) {
     const value = await read();
     if (holds(value)) return value;

@@ -24,6 +24,10 @@ export class Player {
 
   private context: AudioContext | undefined;
   private node: AudioWorkletNode | undefined;
+  /** What was asked before the worklet was there. */
+  private waitingMessages: [ToWorklet, Transferable[]][] = [];
+  /** Whether sound was asked for by a click. */
+  private wanted = false;
   private readonly known = new Set<string>();
   private opening: Promise<void> | undefined;
 
@@ -32,13 +36,14 @@ export class Player {
   /** Opens a document. The context waits for a click of the person before it sounds. */
   async open(session: Session): Promise<void> {
     this.opening ??= this.build(session.header.sample_rate);
-    await this.opening;
     this.send({ kind: 'open', session: encoder.encode(JSON.stringify(session)) });
+    await this.opening;
     await this.fetchAssets(session.assets);
   }
 
   private async build(rate: number): Promise<void> {
     this.context = new AudioContext({ sampleRate: rate, latencyHint: 'interactive' });
+    if (this.wanted) void this.context.resume();
     await this.context.audioWorklet.addModule(workletUrl);
     this.node = new AudioWorkletNode(this.context, 'lane', {
       numberOfInputs: 0,
@@ -49,6 +54,8 @@ export class Player {
     this.node.onprocessorerror = () =>
       (this.problem = 'The sound engine stopped. Reload the page to start it again.');
     this.node.connect(this.context.destination);
+    for (const [message, transfer] of this.waitingMessages) this.node.port.postMessage(message, transfer);
+    this.waitingMessages = [];
   }
 
   private take(message: FromWorklet): void {
@@ -66,7 +73,8 @@ export class Player {
   }
 
   private send(message: ToWorklet, transfer: Transferable[] = []): void {
-    this.node?.port.postMessage(message, transfer);
+    if (this.node) this.node.port.postMessage(message, transfer);
+    else this.waitingMessages.push([message, transfer]);
   }
 
   /** Passes a change of the document on, and fetches audio that is new. */
@@ -98,9 +106,14 @@ export class Player {
     this.send({ kind: 'asset', id: encoder.encode(asset.id), channels: asset.channels, pcm }, [pcm]);
   }
 
-  async play(): Promise<void> {
-    // Browsers let a page sound only after a click; this is called from one.
-    await this.context?.resume();
+  /** Browsers let a page sound only after a click; this is called from one. */
+  private wake(): void {
+    this.wanted = true;
+    void this.context?.resume();
+  }
+
+  play(): void {
+    this.wake();
     this.meters.clearPeaks();
     this.playing = true;
     this.send({ kind: 'play' });
@@ -120,8 +133,8 @@ export class Player {
     this.send({ kind: 'loop', from, to });
   }
 
-  async audition(voice: number): Promise<void> {
-    await this.context?.resume();
+  audition(voice: number): void {
+    this.wake();
     this.send({ kind: 'audition', voice, downDb: 0, tuneSt: 0 });
   }
 
