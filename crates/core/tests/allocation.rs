@@ -40,12 +40,12 @@ fn process_and_meters_allocate_nothing() {
     let mut session = Session::new("Busy", 48_000);
     let pattern = session.patterns[0].id;
     let hits =
-        (0..32).map(|i| Hit { at_ticks: i * 240, length_ticks: 100, velocity: 90, tune_st: (i % 7) as i8 }).collect();
+        (0..32).map(|i| Hit::new(i * 240, 100, 90, (i % 7) as i8)).collect();
     let voice = NewVoice {
         name: "V".into(),
         family: Family::Low,
         source: VoiceSource::OneShot {
-            layers: vec![Layer { asset: id, gain_db: 0.0, tune_ct: 10.0 }],
+            layers: vec![Layer { tune_ct: 10.0, ..Layer::new(id) }],
             hold: Hold::Whole,
         },
         output: None,

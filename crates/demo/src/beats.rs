@@ -36,7 +36,7 @@ fn steps(text: &str) -> Vec<Hit> {
                 'o' => 62,
                 _ => return None,
             };
-            Some(Hit { at_ticks: at as u32 * STEP, length_ticks: STEP, velocity, tune_st: 0 })
+            Some(Hit::new(at as u32 * STEP, STEP, velocity, 0))
         })
         .collect()
 }
@@ -50,12 +50,7 @@ fn fill(text: &str, bars: u32) -> Vec<Hit> {
 /// Notes as (step, length in steps, semitones, velocity).
 fn notes(list: &[(u32, u32, i8, u8)]) -> Vec<Hit> {
     list.iter()
-        .map(|&(at, length, tune_st, velocity)| Hit {
-            at_ticks: at * STEP,
-            length_ticks: length * STEP - 20,
-            velocity,
-            tune_st,
-        })
+        .map(|&(at, length, tune_st, velocity)| Hit::new(at * STEP, length * STEP - 20, velocity, tune_st))
         .collect()
 }
 
@@ -108,7 +103,7 @@ impl Builder {
         let voice = NewVoice {
             name: sound.file_name().trim_end_matches(".wav").into(),
             family,
-            source: VoiceSource::OneShot { layers: vec![Layer { asset: id, gain_db: 0.0, tune_ct: 0.0 }], hold },
+            source: VoiceSource::OneShot { layers: vec![Layer::new(id)], hold },
             output: None,
             hits: parts.into_iter().map(|(pattern, hits)| NewHits { pattern, hits }).collect(),
         };

@@ -1,8 +1,8 @@
 //! Standard MIDI Files as takes, and a session's hits as a file. Source: Standard MIDI Files 1.0.
 
 use crate::FileError;
-use lane_core::midi::{Note, Take};
-use lane_core::session::{Family, Metre, Session, Song};
+use lane_core::midi::percussion_key;
+use lane_core::session::{Family, Feel, Metre, Note, Session, Song, Take, Voice};
 use lane_core::units::TICKS_PER_QUARTER;
 use midly::num::{u4, u7, u15, u24, u28};
 use midly::{Format, Header, MetaMessage, MidiMessage, Smf, Timing, TrackEvent, TrackEventKind};
@@ -11,6 +11,11 @@ use std::panic::catch_unwind;
 
 /// Notes of a file at most; more than any song has.
 const NOTES: usize = 200_000;
+/// Characters kept of a track's name.
+const NAME_CHARS: usize = 80;
+/// The percussion channel of General MIDI, counted from 0.
+const PERCUSSION: u8 = 9;
+const MIDDLE_C: u8 = 60;
 /// Length of a note that never ends, in ticks.
 const OPEN_NOTE_TICKS: u32 = TICKS_PER_QUARTER;
 
@@ -56,6 +61,7 @@ fn ticks_per_quarter(division: u16) -> f64 {
 #[derive(Default)]
 struct Collected {
     notes: Vec<Note>,
+    tracks: Vec<String>,
     tempo_bpm: Option<f64>,
     metre: Option<Metre>,
     tempo_changes: usize,
@@ -72,6 +78,7 @@ fn collect(name: &str, bytes: &[u8], per_quarter: f64) -> Result<Take, FileError
             break;
         };
         let mut ticks: u64 = 0;
+        got.tracks.push(String::new());
         let mut open: HashMap<(u8, u8), Vec<usize>> = HashMap::new();
         loop {
             let unread = events.unread().len();
@@ -106,7 +113,8 @@ impl Collected {
                     MidiMessage::NoteOn { key, vel } if vel.as_int() > 0 && self.notes.len() < NOTES => {
                         open.entry((channel, key.as_int())).or_default().push(self.notes.len());
                         let (key, velocity) = (key.as_int(), vel.as_int());
-                        self.notes.push(Note { channel, key, velocity, at_ticks: now, length_ticks: OPEN_NOTE_TICKS });
+                        let track = self.tracks.len().saturating_sub(1).min(usize::from(u16::MAX)) as u16;
+                        self.notes.push(Note { track, channel, key, velocity, at_ticks: now, length_ticks: OPEN_NOTE_TICKS });
                     }
                     MidiMessage::NoteOff { key, .. } | MidiMessage::NoteOn { key, .. } => {
                         let ended =
@@ -128,6 +136,11 @@ impl Collected {
                         self.remarks.push(format!("The tempo of {bpm:.1} bpm is outside 20 to 400 and was left out."))
                     }
                     Some(_) => self.tempo_changes += 1,
+                }
+            }
+            TrackEventKind::Meta(MetaMessage::TrackName(name)) => {
+                if let Some(track) = self.tracks.last_mut().filter(|t| t.is_empty()) {
+                    *track = String::from_utf8_lossy(name).trim().chars().take(NAME_CHARS).collect();
                 }
             }
             TrackEventKind::Meta(MetaMessage::TimeSignature(beats, power, _, _)) if self.metre.is_none() => {
@@ -158,9 +171,10 @@ impl Collected {
         if self.tempo_changes > 0 {
             self.remarks.push("The tempo changes within the file; its first tempo counts.".into());
         }
-        self.notes.sort_by_key(|n| (n.at_ticks, n.channel, n.key));
+        self.notes.sort_by_key(|n| (n.at_ticks, n.track, n.channel, n.key));
         Ok(Take {
             name: crate::names::voice_name(name),
+            tracks: self.tracks,
             notes: self.notes,
             tempo_bpm: self.tempo_bpm,
             metre: self.metre,
@@ -169,7 +183,8 @@ impl Collected {
     }
 }
 
-/// The song's hits as a MIDI file, one track a voice. Percussive voices use channel 10.
+/// The song's hits as a MIDI file, one track a voice, as written: with shifts and repeats, without swing and
+/// humanising, which belong to the session.
 pub fn write_song(session: &Session) -> Vec<u8> {
     let song = Song::new(session);
     let header = &session.header;
@@ -183,23 +198,22 @@ pub fn write_song(session: &Session) -> Vec<u8> {
         meta(MetaMessage::EndOfTrack),
     ]];
     for voice in &session.voices {
-        let melodic = matches!(voice.family, Family::Bass | Family::Music);
-        let mut events: Vec<(u64, u8, u8)> = Vec::new();
-        song.hits_of(session, voice.id, |at, hit| {
-            let key = (60 + i16::from(hit.tune_st)).clamp(0, 127) as u8;
-            events.push((at, key, hit.velocity));
-            events.push((at + u64::from(hit.length_ticks), key, 0));
-        });
+        let notes = written_notes(session, &song, voice);
+        let mut events: Vec<(u32, u8, u8, u8)> = Vec::new();
+        for n in &notes {
+            events.push((n.at_ticks, n.channel, n.key, n.velocity));
+            events.push((n.at_ticks + n.length_ticks, n.channel, n.key, 0));
+        }
         // Ends before beginnings at the same tick.
-        events.sort_by_key(|(at, _, velocity)| (*at, *velocity));
+        events.sort_by_key(|(at, _, _, velocity)| (*at, *velocity));
         let mut now = 0;
         let mut track = vec![meta(MetaMessage::TrackName(voice.name.as_bytes()))];
-        for (at, key, velocity) in events {
+        for (at, channel, key, velocity) in events {
             let (key, vel) = (u7::new(key), u7::new(velocity));
             let message =
                 if velocity > 0 { MidiMessage::NoteOn { key, vel } } else { MidiMessage::NoteOff { key, vel } };
-            let kind = TrackEventKind::Midi { channel: u4::new(if melodic { 0 } else { 9 }), message };
-            track.push(TrackEvent { delta: u28::new((at - now) as u32), kind });
+            let kind = TrackEventKind::Midi { channel: u4::new(channel), message };
+            track.push(TrackEvent { delta: u28::new(at - now), kind });
             now = at;
         }
         track.push(meta(MetaMessage::EndOfTrack));
@@ -211,4 +225,33 @@ pub fn write_song(session: &Session) -> Vec<u8> {
         .write_std(&mut bytes)
         .expect("writing to memory cannot fail");
     bytes
+}
+
+/// What a voice plays, as notes: sounds of a kit on channel 10 with their General MIDI key, everything with
+/// pitch on channel 1 around middle C. A note ends where the next of its key begins.
+fn written_notes(session: &Session, song: &Song, voice: &Voice) -> Vec<Note> {
+    let mut sounds = Vec::new();
+    song.sounds_of(session, voice.id, Feel::Written, |sound| sounds.push(sound));
+    let pitched = matches!(voice.family, Family::Bass | Family::Music) || sounds.iter().any(|s| s.tune_st != 0);
+    let drum = percussion_key(&voice.name).unwrap_or(MIDDLE_C);
+    let mut notes: Vec<Note> = sounds
+        .iter()
+        .map(|s| Note {
+            track: 0,
+            channel: if pitched { 0 } else { PERCUSSION },
+            key: if pitched { (i16::from(MIDDLE_C) + i16::from(s.tune_st)).clamp(0, 127) as u8 } else { drum },
+            velocity: s.velocity,
+            at_ticks: s.at_ticks.round() as u32,
+            length_ticks: (s.length_ticks.round() as u32).max(1),
+        })
+        .collect();
+    notes.sort_by_key(|n| (n.key, n.at_ticks));
+    for at in 1..notes.len() {
+        let next = notes[at];
+        let note = &mut notes[at - 1];
+        if note.key == next.key && next.at_ticks > note.at_ticks {
+            note.length_ticks = note.length_ticks.min(next.at_ticks - note.at_ticks);
+        }
+    }
+    notes
 }

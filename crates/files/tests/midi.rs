@@ -105,29 +105,12 @@ fn a_song_written_reads_back_with_its_hits() {
     let mut s = Session::new("Song", 48_000);
     s.sections[0].bars = 2;
     s.strips.push(Strip::new(StripId(20), StripKind::Channel, "", Some(StripId(2))));
-    let voice = |family| Voice {
-        id: VoiceId(21),
-        name: "Keys".into(),
-        family,
-        source: VoiceSource::Empty,
-        channel: StripId(20),
-    };
-    s.voices.push(voice(Family::Music));
-    let hits: Vec<_> = (0..8)
-        .map(|i| Hit { at_ticks: i * 700, length_ticks: 333, velocity: 60 + i as u8, tune_st: i as i8 })
-        .collect();
-    s.parts.push(Part { pattern: s.patterns[0].id, voice: VoiceId(21), hits: hits.clone() });
+    s.voices.push(Voice::new(VoiceId(21), "Keys", Family::Music, VoiceSource::Empty, StripId(20)));
+    let hits: Vec<_> = (0..8).map(|i| Hit::new(i * 700, 333, 60 + i as u8, i as i8)).collect();
+    s.parts.push(Part::new(s.patterns[0].id, VoiceId(21), hits.clone()));
     let take = read_take("song.mid", &write_song(&s)).unwrap();
-    let back: Vec<_> = take
-        .notes
-        .iter()
-        .map(|n| Hit {
-            at_ticks: n.at_ticks,
-            length_ticks: n.length_ticks,
-            velocity: n.velocity,
-            tune_st: n.key as i8 - 60,
-        })
-        .collect();
-    assert_eq!(back, hits);
+    let keys: Vec<_> = take.notes.iter().map(|n| n.note_key()).collect();
+    assert_eq!(lane_core::midi::hits(&take, &keys, true), hits);
+    assert_eq!(take.tracks[1], "Keys");
     assert_eq!(take.tempo_bpm, Some(96.0));
 }

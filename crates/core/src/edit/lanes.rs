@@ -1,9 +1,10 @@
 //! Edits of voices: in, out, named, moved, sounding otherwise.
 
-use super::{EditError, TakeSound, song, strips};
-use crate::midi::{self, Take, TakeLane};
-use crate::session::{AssetRef, Family, Hit, Hold, Layer, Session, Song, Strip, StripKind, Voice, VoiceSource};
-use crate::units::{PatternId, StripId, VoiceId};
+use super::{EditError, song, strips};
+use crate::session::{
+    AssetRef, Family, Hit, Hold, Layer, Part, Session, Song, Strip, StripKind, Voice, VoiceSource, in_range, limits,
+};
+use crate::units::{PatternId, StripId, TICKS_PER_QUARTER, VoiceId};
 use serde::{Deserialize, Serialize};
 
 /// Hits of a new voice in a pattern that exists.
@@ -28,6 +29,14 @@ pub struct NewVoice {
 
 pub(super) fn voice_mut(s: &mut Session, id: VoiceId) -> Result<&mut Voice, EditError> {
     s.voices.iter_mut().find(|v| v.id == id).ok_or(EditError::Gone { what: format!("voice {}", id.0) })
+}
+
+/// The same change on each of some voices.
+pub(super) fn each(s: &mut Session, voices: &[VoiceId], change: impl Fn(&mut Voice)) -> Result<(), EditError> {
+    if voices.is_empty() {
+        return Err(EditError::Nothing);
+    }
+    voices.iter().try_for_each(|id| voice_mut(s, *id).map(&change))
 }
 
 /// A channel at rest on an output.
@@ -63,7 +72,7 @@ pub(super) fn add_voices(s: &mut Session, voices: &[NewVoice], assets: &[AssetRe
         let channel = new_channel(s, output);
         let id = VoiceId(s.take_id());
         let name = free_name(s, new.name.trim());
-        s.voices.push(Voice { id, name, family: new.family, source: new.source.clone(), channel });
+        s.voices.push(Voice::new(id, &name, new.family, new.source.clone(), channel));
         for part in &new.hits {
             song::set_hits(s, part.pattern, id, part.hits.clone())?;
         }
@@ -74,10 +83,10 @@ pub(super) fn add_voices(s: &mut Session, voices: &[NewVoice], assets: &[AssetRe
 
 /// Lengthens the song so that a recording is not cut off.
 fn make_room_for_recording(s: &mut Session, source: &VoiceSource) {
-    let VoiceSource::Recording { asset, start_ticks } = source else { return };
+    let VoiceSource::Recording { asset, start_frame } = source else { return };
     let Some(frames) = s.asset(asset).map(|a| f64::from(a.frames)) else { return };
     let song = Song::new(s);
-    let end_ticks = f64::from(*start_ticks) + frames / song.frames_per_tick();
+    let end_ticks = (f64::from(*start_frame) + frames) / song.frames_per_tick();
     let bars = libm::ceil(end_ticks / f64::from(song.bar_ticks()) - 1e-6) as u32;
     if let Some(last) = s.sections.last_mut()
         && bars > song.bars()
@@ -89,6 +98,15 @@ fn make_room_for_recording(s: &mut Session, source: &VoiceSource) {
 pub(super) fn remove_voices(s: &mut Session, voices: &[VoiceId]) -> Result<(), EditError> {
     for id in voices {
         voice_mut(s, *id)?;
+    }
+    // Who followed one of them plays on by itself.
+    let followers: Vec<VoiceId> =
+        s.voices.iter().filter(|v| v.follows.is_some_and(|f| voices.contains(&f))).map(|v| v.id).collect();
+    for follower in followers {
+        follow(s, follower, None)?;
+    }
+    for kept in &mut s.takes {
+        kept.groups.retain(|g| !voices.contains(&g.voice));
     }
     s.voices.retain(|v| !voices.contains(&v.id));
     s.parts.retain(|p| !voices.contains(&p.voice));
@@ -120,48 +138,127 @@ pub(super) fn set_source(
     Ok(())
 }
 
-pub(super) fn add_take(s: &mut Session, take: &Take, sounds: &[TakeSound]) -> Result<(), EditError> {
-    if take.notes.is_empty() {
-        return Err(EditError::EmptyTake);
+/// Plays the hits of a leader, or, set free, goes on with a copy of them.
+pub(super) fn follow(s: &mut Session, voice: VoiceId, leader: Option<VoiceId>) -> Result<(), EditError> {
+    let old = voice_mut(s, voice)?.follows;
+    if old == leader {
+        return Ok(());
     }
-    let untouched = s.parts.is_empty() && !s.voices.iter().any(|v| matches!(v.source, VoiceSource::Recording { .. }));
-    if untouched {
-        s.header.tempo_bpm = take.tempo_bpm.unwrap_or(s.header.tempo_bpm);
-        s.header.metre = take.metre.unwrap_or(s.header.metre);
+    s.parts.retain(|p| p.voice != voice);
+    if let (Some(old), None) = (old, leader) {
+        let copies: Vec<Part> =
+            s.parts.iter().filter(|p| p.voice == old).map(|p| Part { voice, ..p.clone() }).collect();
+        s.parts.extend(copies);
     }
-    let bar = s.header.metre.bar_ticks();
-    let end = take.notes.iter().map(|n| n.at_ticks).max().unwrap_or(0);
-    let bars = end / bar + 1;
-    let pattern = if untouched {
-        let pattern = s.patterns[0].id;
-        s.patterns[0].bars = bars;
-        s.sections = vec![crate::session::Section { bars, pattern, ..s.sections[0].clone() }];
-        pattern
-    } else {
-        song::add_pattern(s, &take.name, bars, None)?;
-        let pattern = s.patterns.last().map(|p| p.id).ok_or(EditError::Nothing)?;
-        let at = s.sections.len() as u32;
-        song::add_section(s, &take.name, pattern, bars, at)?;
-        pattern
-    };
-    for lane in midi::lanes(take) {
-        let voice = match s.voices.iter().find(|v| v.name.eq_ignore_ascii_case(&lane.name)) {
-            Some(v) => v.id,
-            None => add_lane(s, &lane, sounds)?,
-        };
-        song::set_hits(s, pattern, voice, lane.hits)?;
+    voice_mut(s, voice)?.follows = leader;
+    Ok(())
+}
+
+/// A copy of a lane below it, on a channel of its own.
+pub(super) fn duplicate(s: &mut Session, voice: VoiceId, with_chain: bool, follows: bool) -> Result<(), EditError> {
+    let old = voice_mut(s, voice)?.clone();
+    let strip = s.strip(old.channel).cloned().ok_or(EditError::Gone { what: format!("strip {}", old.channel.0) })?;
+    let channel = new_channel(s, strip.output);
+    if with_chain && let Some(own) = s.strips.iter_mut().find(|x| x.id == channel) {
+        *own = Strip { id: channel, name: String::new(), solo: false, ..strip };
+    }
+    let id = VoiceId(s.take_id());
+    let name = free_name(s, &format!("{} copy", old.name));
+    let leader = old.follows.unwrap_or(voice);
+    let copy = Voice { id, name, channel, follows: follows.then_some(leader), ..old };
+    let at = s.voices.iter().position(|v| v.id == voice).map_or(s.voices.len(), |n| n + 1);
+    s.voices.insert(at, copy);
+    if !follows {
+        let copies: Vec<Part> =
+            s.parts.iter().filter(|p| p.voice == leader).map(|p| Part { voice: id, ..p.clone() }).collect();
+        s.parts.extend(copies);
     }
     Ok(())
 }
 
-fn add_lane(s: &mut Session, lane: &TakeLane, sounds: &[TakeSound]) -> Result<VoiceId, EditError> {
-    let sound = sounds.iter().find(|x| x.lane == lane.name).map(|x| &x.asset);
-    let source = sound.map_or(VoiceSource::Empty, |asset| VoiceSource::OneShot {
-        layers: vec![Layer { asset: asset.id.clone(), gain_db: 0.0, tune_ct: 0.0 }],
-        hold: if lane.melodic { Hold::Gate { release_ms: 60.0 } } else { Hold::Whole },
-    });
-    let assets: Vec<AssetRef> = sound.cloned().into_iter().collect();
-    let new = NewVoice { name: lane.name.clone(), family: lane.family, source, output: None, hits: vec![] };
-    add_voices(s, &[new], &assets)?;
-    s.voices.last().map(|v| v.id).ok_or(EditError::Nothing)
+/// A piece of a loop, cut out as a hit of its own.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct Piece {
+    pub start_frame: u32,
+    /// The first frame that is not part of it.
+    pub end_frame: u32,
+    /// Index of the voice it goes to.
+    pub voice: u32,
+}
+
+/// A voice for pieces of a loop.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct PieceVoice {
+    pub name: String,
+    pub family: Family,
+}
+
+/// How a loop is cut.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct Cut {
+    /// The loop: a recording, or a one-shot whose first layer it is.
+    pub voice: VoiceId,
+    pub pattern: PatternId,
+    /// The tempo at which the loop was played.
+    pub loop_bpm: f64,
+    /// The steps on which pieces are written, in ticks; what is left is kept as a shift.
+    pub grid_ticks: u32,
+    pub pieces: Vec<Piece>,
+    pub voices: Vec<PieceVoice>,
+}
+
+/// Pieces of a loop as layers of new voices, hit where they were; the loop itself is muted.
+pub(super) fn cut(s: &mut Session, cut: &Cut) -> Result<(), EditError> {
+    let whole = voice_mut(s, cut.voice)?.clone();
+    let (asset, start) = match &whole.source {
+        VoiceSource::Recording { asset, start_frame } => (asset.clone(), *start_frame),
+        VoiceSource::OneShot { layers, .. } if !layers.is_empty() => (layers[0].asset.clone(), 0),
+        _ => return Err(EditError::WrongKind { name: whole.name, wanted: "loop" }),
+    };
+    if cut.pieces.is_empty() || cut.voices.is_empty() {
+        return Err(EditError::Nothing);
+    }
+    in_range("the tempo of the loop", cut.loop_bpm, limits::TEMPO_BPM, "bpm")?;
+    let per_tick = f64::from(s.header.sample_rate) * 60.0 / (cut.loop_bpm * f64::from(TICKS_PER_QUARTER));
+    let offset = libm::round(f64::from(start) / Song::new(s).frames_per_tick()) as u32;
+    let tick = |frame: u32| offset + libm::round(f64::from(frame) / per_tick) as u32;
+    let last = cut.pieces.iter().map(|p| tick(p.end_frame)).max().unwrap_or(0);
+    let bar = s.header.metre.bar_ticks();
+    // A loop is seldom cut to the tick, so what hangs over by less than a sixteenth takes no bar more.
+    let bars = last.saturating_sub(TICKS_PER_QUARTER / 4).div_ceil(bar).max(1);
+    song::make_room(s, cut.pattern, bars)?;
+    for (index, new) in cut.voices.iter().enumerate() {
+        let pieces: Vec<&Piece> = cut.pieces.iter().filter(|p| p.voice as usize == index).collect();
+        if pieces.is_empty() {
+            continue;
+        }
+        let cut_out = |p: &&Piece| Layer {
+            start_frame: p.start_frame,
+            end_frame: Some(p.end_frame),
+            ..Layer::new(asset.clone())
+        };
+        let layers: Vec<Layer> = pieces.iter().map(cut_out).collect();
+        let grid = cut.grid_ticks.max(1);
+        let hit = |(layer, p): (usize, &&Piece)| {
+            let (at, end) = (tick(p.start_frame), tick(p.end_frame));
+            let written = ((at + grid / 2) / grid * grid).min(bars * bar - 1);
+            let shift_ticks = (at as i32 - written as i32).clamp(-480, 480);
+            let length = end.saturating_sub(at).max(1);
+            Hit { shift_ticks, layer: Some(layer as u8), ..Hit::new(written, length, 127, 0) }
+        };
+        let hits = pieces.iter().enumerate().map(hit).collect();
+        let source = VoiceSource::OneShot { layers, hold: Hold::Whole };
+        let output = s.strip(whole.channel).and_then(|c| c.output);
+        let hits = vec![NewHits { pattern: cut.pattern, hits }];
+        add_voices(s, &[NewVoice { name: new.name.clone(), family: new.family, source, output, hits }], &[])?;
+    }
+    if s.voices_on(whole.channel).count() == 1 {
+        strips::set(s, &[whole.channel], &strips::StripChange::Mute(true))?;
+    } else {
+        voice_mut(s, whole.id)?.source = VoiceSource::Empty;
+    }
+    Ok(())
 }

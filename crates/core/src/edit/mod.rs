@@ -1,19 +1,23 @@
 //! What a person can do to a document. An edit is one intent; applying it gives the patch there and the
 //! patch back, so that everything can be undone.
 
+mod hits;
 mod lanes;
 mod song;
 mod strips;
+mod takes;
 
-pub use lanes::{NewHits, NewVoice};
+pub use hits::{BarRange, HitsChange};
+pub use lanes::{Cut, NewHits, NewVoice, Piece, PieceVoice};
 pub use strips::StripChange;
+pub use takes::{Split, SplitTarget, TakeSound};
 
-use crate::midi::Take;
 use crate::routing;
 use crate::session::{
-    AssetRef, DocumentError, Family, Header, Hit, Patch, Pattern, Section, Session, StemPlan, VoiceSource,
+    AssetRef, DocumentError, Family, Header, Hit, Humanise, Patch, Pattern, Section, Session, StemPlan, Swing, Take,
+    VoiceSource,
 };
-use crate::units::{PatternId, SectionId, StripId, VoiceId};
+use crate::units::{PatternId, SectionId, StripId, TakeId, VoiceId};
 use serde::{Deserialize, Serialize};
 
 /// One intent of a person.
@@ -89,11 +93,70 @@ pub enum Edit {
         section: SectionId,
         to: u32,
     },
-    /// A MIDI take: hits for lanes of the same name, new lanes for the rest, in a pattern and section of
-    /// their own; an untouched song takes over tempo and metre. `sounds` are for new lanes, by lane name.
+    /// Hits of voices in some bars, by rule.
+    ChangeHits {
+        pattern: PatternId,
+        voices: Vec<VoiceId>,
+        range: BarRange,
+        change: HitsChange,
+    },
+    /// A loop of their own for voices within a pattern, or the pattern's again.
+    SetLoop {
+        pattern: PatternId,
+        voices: Vec<VoiceId>,
+        ticks: Option<u32>,
+    },
+    /// Small variations of voices within a pattern, or none.
+    Humanise {
+        pattern: PatternId,
+        voices: Vec<VoiceId>,
+        by: Option<Humanise>,
+    },
+    /// A pattern twice as long that plays its hits twice.
+    DoublePattern {
+        pattern: PatternId,
+    },
+    /// A MIDI take, kept and split as proposed: hits for lanes of the same name, new lanes for the rest. An
+    /// untouched song takes over tempo and metre.
     AddTake {
         take: Take,
         sounds: Vec<TakeSound>,
+    },
+    /// A kept take split in another way.
+    SplitTake {
+        take: TakeId,
+        splits: Vec<Split>,
+    },
+    /// Forgets a take; its hits stay.
+    RemoveTake {
+        take: TakeId,
+    },
+    /// A loop as pieces on voices of their own; the loop itself is muted.
+    CutLoop {
+        cut: Cut,
+    },
+    /// A choke set for voices, or none.
+    SetChoke {
+        voices: Vec<VoiceId>,
+        set: Option<u8>,
+    },
+    /// A swing of their own for voices, or the session's.
+    SetVoiceSwing {
+        voices: Vec<VoiceId>,
+        swing: Option<Swing>,
+    },
+    /// The hits of another voice instead of its own; set free, it goes on with a copy of them.
+    Follow {
+        voice: VoiceId,
+        leader: Option<VoiceId>,
+    },
+    /// A copy of a lane on a channel of its own.
+    DuplicateVoice {
+        voice: VoiceId,
+        /// Whether the copy has the settings of the channel too.
+        with_chain: bool,
+        /// Whether it follows the first lane's pattern.
+        follows: bool,
     },
     RenameStrip {
         strip: StripId,
@@ -136,14 +199,6 @@ pub enum Edit {
     },
 }
 
-/// A ready sound for a lane of a take.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
-pub struct TakeSound {
-    pub lane: String,
-    pub asset: AssetRef,
-}
-
 /// Why an edit was refused. The document is as it was.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
 pub enum EditError {
@@ -157,6 +212,10 @@ pub enum EditError {
     WrongKind { name: String, wanted: &'static str },
     #[error("nothing was chosen")]
     Nothing,
+    #[error("{name} follows {leader}; change the hits there, or set {name} free first")]
+    Follows { name: String, leader: String },
+    #[error("there are no hits to do this to")]
+    NoHits,
     #[error("the take has no notes")]
     EmptyTake,
     #[error(transparent)]
@@ -205,7 +264,18 @@ fn change(s: &mut Session, edit: &Edit) -> Result<(), EditError> {
         Edit::SetSection { section } => song::set_section(s, section),
         Edit::RemoveSection { section } => song::remove_section(s, *section),
         Edit::MoveSection { section, to } => song::move_section(s, *section, *to),
-        Edit::AddTake { take, sounds } => lanes::add_take(s, take, sounds),
+        Edit::ChangeHits { pattern, voices, range, change } => hits::change(s, *pattern, voices, *range, change),
+        Edit::SetLoop { pattern, voices, ticks } => song::set_loop(s, *pattern, voices, *ticks),
+        Edit::Humanise { pattern, voices, by } => song::humanise(s, *pattern, voices, *by),
+        Edit::DoublePattern { pattern } => song::double_pattern(s, *pattern),
+        Edit::AddTake { take, sounds } => takes::add(s, take, sounds),
+        Edit::SplitTake { take, splits } => takes::split(s, *take, splits),
+        Edit::RemoveTake { take } => takes::remove(s, *take),
+        Edit::CutLoop { cut } => lanes::cut(s, cut),
+        Edit::SetChoke { voices, set } => lanes::each(s, voices, |v| v.choke_set = *set),
+        Edit::SetVoiceSwing { voices, swing } => lanes::each(s, voices, |v| v.swing = *swing),
+        Edit::Follow { voice, leader } => lanes::follow(s, *voice, *leader),
+        Edit::DuplicateVoice { voice, with_chain, follows } => lanes::duplicate(s, *voice, *with_chain, *follows),
         Edit::RenameStrip { strip, name } => strips::rename(s, *strip, name),
         Edit::SetStrips { strips, change } => strips::set(s, strips, change),
         Edit::SetOutput { strips, output } => strips::set_output(s, strips, *output),

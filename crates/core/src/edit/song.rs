@@ -1,7 +1,7 @@
 //! Edits of time: header, patterns, hits, sections.
 
 use super::EditError;
-use crate::session::{Header, Hit, Part, Pattern, Section, Session};
+use crate::session::{Header, Hit, Humanise, Part, Pattern, Section, Session};
 use crate::units::{PatternId, SectionId, VoiceId};
 
 pub(super) fn set_header(s: &mut Session, header: &Header) -> Result<(), EditError> {
@@ -20,8 +20,9 @@ pub(super) fn set_hits(
     mut hits: Vec<Hit>,
 ) -> Result<(), EditError> {
     find_pattern(s, pattern)?;
-    if s.voice(voice).is_none() {
-        return Err(EditError::Gone { what: format!("voice {}", voice.0) });
+    let found = s.voice(voice).ok_or(EditError::Gone { what: format!("voice {}", voice.0) })?;
+    if let Some(leader) = found.follows.and_then(|id| s.voice(id)) {
+        return Err(EditError::Follows { name: found.name.clone(), leader: leader.name.clone() });
     }
     hits.sort_by_key(|h| (h.at_ticks, h.tune_st));
     let at = s.parts.iter().position(|p| p.pattern == pattern && p.voice == voice);
@@ -31,7 +32,7 @@ pub(super) fn set_hits(
         }
         (Some(at), false) => s.parts[at].hits = hits,
         (None, true) => {}
-        (None, false) => s.parts.push(Part { pattern, voice, hits }),
+        (None, false) => s.parts.push(Part::new(pattern, voice, hits)),
     }
     Ok(())
 }
@@ -76,6 +77,64 @@ fn drop_hits_outside(s: &mut Session) {
     s.parts.retain(|p| !p.hits.is_empty());
 }
 
+/// Lengthens a pattern to so many bars, and its sections where they were of its length.
+pub(super) fn make_room(s: &mut Session, id: PatternId, bars: u32) -> Result<(), EditError> {
+    let at = find_pattern(s, id)?;
+    let old = s.patterns[at].bars;
+    if bars > old {
+        s.patterns[at].bars = bars;
+        for section in s.sections.iter_mut().filter(|x| x.pattern == id && x.bars < bars) {
+            section.bars = bars;
+        }
+    }
+    Ok(())
+}
+
+/// A pattern twice as long that plays its hits twice; its sections too where they played it once.
+pub(super) fn double_pattern(s: &mut Session, id: PatternId) -> Result<(), EditError> {
+    let at = find_pattern(s, id)?;
+    let bars = s.patterns[at].bars;
+    let ticks = bars * s.header.metre.bar_ticks();
+    for part in s.parts.iter_mut().filter(|p| p.pattern == id && p.loop_ticks.is_none()) {
+        let again: Vec<Hit> = part.hits.iter().map(|h| Hit { at_ticks: h.at_ticks + ticks, ..*h }).collect();
+        part.hits.extend(again);
+    }
+    s.patterns[at].bars = bars.saturating_mul(2);
+    for section in s.sections.iter_mut().filter(|x| x.pattern == id && x.bars == bars) {
+        section.bars = bars.saturating_mul(2);
+    }
+    Ok(())
+}
+
+/// The loop of a voice within a pattern; the pattern's own where not said.
+pub(super) fn set_loop(s: &mut Session, pattern: PatternId, voices: &[VoiceId], ticks: Option<u32>) -> Result<(), EditError> {
+    change_parts(s, pattern, voices, |part| part.loop_ticks = ticks)
+}
+
+pub(super) fn humanise(
+    s: &mut Session,
+    pattern: PatternId,
+    voices: &[VoiceId],
+    by: Option<Humanise>,
+) -> Result<(), EditError> {
+    change_parts(s, pattern, voices, |part| part.humanise = by)
+}
+
+fn change_parts(
+    s: &mut Session,
+    pattern: PatternId,
+    voices: &[VoiceId],
+    change: impl Fn(&mut Part),
+) -> Result<(), EditError> {
+    find_pattern(s, pattern)?;
+    let mut found = false;
+    for part in s.parts.iter_mut().filter(|p| p.pattern == pattern && voices.contains(&p.voice)) {
+        change(part);
+        found = true;
+    }
+    if found { Ok(()) } else { Err(EditError::NoHits) }
+}
+
 pub(super) fn remove_pattern(s: &mut Session, id: PatternId) -> Result<(), EditError> {
     let at = find_pattern(s, id)?;
     if let Some(section) = s.sections.iter().find(|x| x.pattern == id) {
@@ -83,6 +142,7 @@ pub(super) fn remove_pattern(s: &mut Session, id: PatternId) -> Result<(), EditE
     }
     s.patterns.remove(at);
     s.parts.retain(|p| p.pattern != id);
+    s.takes.retain(|t| t.pattern != id);
     Ok(())
 }
 

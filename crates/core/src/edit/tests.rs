@@ -1,6 +1,5 @@
 use super::*;
-use crate::midi::Note;
-use crate::session::{StripKind, Tap};
+use crate::session::{Note, StripKind, Tap};
 use proptest::prelude::*;
 use rstest::rstest;
 
@@ -9,7 +8,7 @@ fn voice(name: &str) -> NewVoice {
 }
 
 fn hit(at_ticks: u32) -> Hit {
-    Hit { at_ticks, length_ticks: 120, velocity: 100, tune_st: 0 }
+    Hit::new(at_ticks, 120, 100, 0)
 }
 
 /// Kick, Snare and Hat, each on its channel.
@@ -118,7 +117,7 @@ fn a_recording_makes_the_song_as_long_as_itself() {
     let id = crate::units::AssetId("ab".repeat(32));
     let asset =
         AssetRef { id: id.clone(), name: "gtr.wav".into(), channels: 2, sample_rate: 48_000, frames: 48_000 * 60 };
-    let new = NewVoice { source: VoiceSource::Recording { asset: id, start_ticks: 0 }, ..voice("Guitar") };
+    let new = NewVoice { source: VoiceSource::Recording { asset: id, start_frame: 0 }, ..voice("Guitar") };
     apply(&mut s, &Edit::AddVoices { voices: vec![new], assets: vec![asset] }).unwrap();
     // 60 s at 96 bpm are 96 beats, 24 bars.
     assert_eq!(s.sections.iter().map(|x| x.bars).sum::<u32>(), 24);
@@ -130,7 +129,7 @@ fn a_recording_makes_the_song_as_long_as_itself() {
 #[test]
 fn a_take_fills_lanes_by_name_and_makes_the_missing_ones() {
     let mut s = kit();
-    let note = |key, at_ticks| Note { channel: 9, key, velocity: 90, at_ticks, length_ticks: 60 };
+    let note = |key, at_ticks| Note { track: 0, channel: 9, key, velocity: 90, at_ticks, length_ticks: 60 };
     let take = Take {
         name: "Take".into(),
         notes: vec![note(36, 0), note(38, 960), note(51, 7680)],

@@ -7,6 +7,7 @@
 //! block by block. Chains of processors, returns, keys and delay compensation take their place in the plan:
 //! a strip's stations are computed in signal order, and every connection between strips is one entry.
 
+mod layer;
 mod meter;
 mod plan;
 mod player;
@@ -178,11 +179,16 @@ impl Engine {
         self.hits_until = frame;
     }
 
-    /// Plays one hit of a voice now, whether the song runs or not.
-    pub fn audition(&mut self, voice: VoiceId, velocity_gain: f64, tune_st: i8) {
-        let hit = Event { at: 0, length: u64::MAX, gain: velocity_gain, tune_st };
-        if let Some(player) = self.voices.iter_mut().find(|v| v.id() == voice) {
-            player.start(&hit, &self.kernels);
+    /// Plays one hit of a voice now, whether the song runs or not. The rest of its choke set ends.
+    pub fn audition(&mut self, voice: VoiceId, velocity: f64, layer: Option<u8>) {
+        let hit = Event { at: 0, length: u64::MAX, velocity, level: 1.0, tune_ct: 0.0, layer };
+        let set = self.plan.voices.iter().find(|v| v.id == voice).and_then(|v| v.choke_set);
+        for (player, plan) in self.voices.iter_mut().zip(&self.plan.voices) {
+            if player.id() == voice {
+                player.start(&hit, &self.kernels);
+            } else if set.is_some() && plan.choke_set == set {
+                player.choke();
+            }
         }
     }
 

@@ -3,8 +3,8 @@
 use super::player::ring_frames;
 use super::smooth::{Matrix, trim_gain};
 use crate::routing;
-use crate::session::{Session, Song, VoiceSource};
-use crate::units::{AssetId, StripId, VoiceId};
+use crate::session::{Feel, Session, Song, VoiceSource};
+use crate::units::{AssetId, StripId, VoiceId, db_to_gain};
 
 /// One hit on the time line of the song.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -13,9 +13,14 @@ pub struct Event {
     pub at: u64,
     /// Frames it is held.
     pub length: u64,
-    /// Linear.
-    pub gain: f64,
-    pub tune_st: i8,
+    /// Linear gain of the velocity.
+    pub velocity: f64,
+    /// Linear gain beside it.
+    pub level: f64,
+    /// Cents away from the layers' own tuning.
+    pub tune_ct: f64,
+    /// The one layer that sounds; all where not said.
+    pub layer: Option<u8>,
 }
 
 /// One strip with its gains.
@@ -37,6 +42,9 @@ pub struct VoicePlan {
     pub source: VoiceSource,
     /// In order of time.
     pub events: Vec<Event>,
+    pub choke_set: Option<u8>,
+    /// Frames at which another voice of its choke set is hit, in order.
+    pub chokes: Vec<u64>,
     /// Where a recording starts, in frames from bar 1.
     pub recording_at: u64,
 }
@@ -71,7 +79,7 @@ impl Plan {
             })
             .collect();
         let song = Song::new(session);
-        let voices = session
+        let mut voices: Vec<VoicePlan> = session
             .voices
             .iter()
             .filter_map(|voice| {
@@ -80,14 +88,31 @@ impl Plan {
                     strip: place(voice.channel)?,
                     source: voice.source.clone(),
                     events: events(session, &song, voice.id),
+                    choke_set: voice.choke_set,
+                    chokes: Vec::new(),
                     recording_at: match voice.source {
-                        VoiceSource::Recording { start_ticks, .. } => song.frame_at(f64::from(start_ticks)),
+                        VoiceSource::Recording { start_frame, .. } => u64::from(start_frame),
                         _ => 0,
                     },
                 })
             })
             .collect();
+        plan_chokes(&mut voices);
         Plan { strips, voices }
+    }
+}
+
+fn plan_chokes(voices: &mut [VoicePlan]) {
+    for at in 0..voices.len() {
+        if voices[at].choke_set.is_none() {
+            continue;
+        }
+        let set = voices[at].choke_set;
+        let others = voices.iter().enumerate().filter(|(n, v)| *n != at && v.choke_set == set);
+        let mut chokes: Vec<u64> = others.flat_map(|(_, v)| v.events.iter().map(|e| e.at)).collect();
+        chokes.sort_unstable();
+        chokes.dedup();
+        voices[at].chokes = chokes;
     }
 }
 
@@ -107,16 +132,20 @@ impl Plan {
     }
 }
 
-/// Hits of a voice on exact frames, swung, in order of time.
+/// Hits of a voice on exact frames, in order of time.
 fn events(session: &Session, song: &Song, voice: VoiceId) -> Vec<Event> {
-    let swing = session.header.swing;
     let mut events = Vec::new();
-    song.hits_of(session, voice, |ticks, hit| {
-        let start = ticks as f64 + swing.shift_ticks(hit.at_ticks);
-        let at = song.frame_at(start);
-        let end = song.frame_at(start + f64::from(hit.length_ticks));
-        events.push(Event { at, length: end - at, gain: hit.velocity_gain(), tune_st: hit.tune_st });
+    song.sounds_of(session, voice, Feel::Played, |sound| {
+        let at = song.frame_at(sound.at_ticks);
+        events.push(Event {
+            at,
+            length: song.frame_at(sound.at_ticks + sound.length_ticks).saturating_sub(at),
+            velocity: sound.velocity_gain(),
+            level: db_to_gain(sound.level_db),
+            tune_ct: 100.0 * f64::from(sound.tune_st) + sound.tune_ct,
+            layer: sound.layer,
+        });
     });
-    events.sort_by_key(|e| (e.at, e.tune_st));
+    events.sort_by(|a, b| a.at.cmp(&b.at).then(a.tune_ct.total_cmp(&b.tune_ct)));
     events
 }

@@ -1,9 +1,10 @@
 //! A voice while it plays: hits of a one-shot, or a recording that runs along.
 
+use super::layer::{LayerShape, LayerSound};
 use super::plan::{Event, VoicePlan};
 use super::sinc::{Kernel, SincTable};
 use crate::session::{AssetBank, Audio, Hold, Layer, VoiceSource};
-use crate::units::{AssetId, Frame, VoiceId, db_to_gain};
+use crate::units::{AssetId, Frame, VoiceId};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
@@ -14,19 +15,16 @@ const STOP_SECONDS: f64 = 0.005;
 /// Fade-in of a recording that is entered in its middle, in seconds.
 const ENTER_SECONDS: f64 = 0.002;
 
-struct LayerSound {
-    audio: Arc<Audio>,
-    gain: f64,
-    tune_ct: f64,
-}
-
-/// Weights for every tuning up that the session needs; all tunings down share one kernel. The keys are
-/// thousandths of a cent, 0 for down.
+/// Weights for the tunings that the session needs, by tuning up in steps of [`KERNEL_CT`], rounded up so that
+/// nothing folds back; all tunings down share those of step 0.
 #[derive(Default)]
-pub(super) struct Kernels(BTreeMap<i64, Arc<Kernel>>);
+pub(super) struct Kernels(BTreeMap<u32, Arc<Kernel>>);
 
-fn kernel_key(cents: f64) -> i64 {
-    libm::round(cents.max(0.0) * 1000.0) as i64
+/// Tunings up within so many cents share their weights.
+const KERNEL_CT: f64 = 50.0;
+
+fn kernel_step(cents: f64) -> u32 {
+    libm::ceil(cents.max(0.0) / KERNEL_CT) as u32
 }
 
 impl Kernels {
@@ -36,13 +34,14 @@ impl Kernels {
         for plan in plans {
             let VoiceSource::OneShot { layers, .. } = &plan.source else { continue };
             for layer in layers {
+                let glides = layer.sweep.is_some_and(|s| s.depth_st != 0.0);
                 // A hit that is auditioned has no tuning of its own.
-                for tune_st in plan.events.iter().map(|e| e.tune_st).chain([0]) {
-                    let cents = layer.tune_ct + 100.0 * f64::from(tune_st);
-                    let key = kernel_key(cents);
-                    if cents != 0.0 && !self.0.contains_key(&key) {
-                        let fresh = || Arc::new(Kernel::new(table, rate_of(cents)));
-                        self.0.insert(key, old.get(&key).cloned().unwrap_or_else(fresh));
+                for tuning in plan.events.iter().map(|e| e.tune_ct).chain([0.0]) {
+                    let cents = layer.tune_ct + tuning;
+                    let step = kernel_step(cents);
+                    if (glides || cents != 0.0) && !self.0.contains_key(&step) {
+                        let fresh = || Arc::new(Kernel::new(table, rate_of(f64::from(step) * KERNEL_CT)));
+                        self.0.insert(step, old.get(&step).cloned().unwrap_or_else(fresh));
                     }
                 }
             }
@@ -50,7 +49,7 @@ impl Kernels {
     }
 
     fn get(&self, cents: f64) -> Option<Arc<Kernel>> {
-        self.0.get(&kernel_key(cents)).cloned()
+        self.0.get(&kernel_step(cents)).cloned()
     }
 }
 
@@ -83,7 +82,8 @@ struct Reader {
 
 pub(super) struct VoicePlayer {
     id: VoiceId,
-    layers: Vec<LayerSound>,
+    /// By the layers of the document; none where its audio is not at hand.
+    layers: Vec<Option<LayerSound>>,
     release_frames: Option<u64>,
     recording: Option<Arc<Audio>>,
     sounds: Vec<Sound>,
@@ -92,6 +92,8 @@ pub(super) struct VoicePlayer {
     leaving: Option<(Reader, u64)>,
     /// Index of the next event; unknown after a jump.
     next: Option<usize>,
+    /// Index of the next hit of another voice of its choke set; unknown after a jump.
+    next_choke: Option<usize>,
     stop_frames: u64,
     enter_frames: u64,
 }
@@ -107,6 +109,7 @@ impl VoicePlayer {
             reader: None,
             leaving: None,
             next: None,
+            next_choke: None,
             stop_frames: (STOP_SECONDS * f64::from(sample_rate)) as u64,
             enter_frames: (ENTER_SECONDS * f64::from(sample_rate)) as u64,
         };
@@ -125,27 +128,21 @@ impl VoicePlayer {
         match &plan.source {
             VoiceSource::Empty => {}
             VoiceSource::OneShot { layers, hold } => {
-                self.layers = layers
-                    .iter()
-                    .filter_map(|l| {
-                        let audio = bank.get(&l.asset)?.clone();
-                        Some(LayerSound { audio, gain: db_to_gain(l.gain_db), tune_ct: l.tune_ct })
-                    })
-                    .collect();
+                self.layers = layers.iter().map(|l| LayerSound::new(l, bank, sample_rate)).collect();
                 self.release_frames = release_frames(*hold, sample_rate);
             }
             VoiceSource::Recording { asset, .. } => self.recording = bank.get(asset).cloned(),
         }
         let layers = self.layers.len();
         self.sounds.retain(|s| s.layer < layers);
-        self.next = None;
+        (self.next, self.next_choke) = (None, None);
         self
     }
 
     /// The song jumps: sounds ring on, a recording is left with a short fade.
     pub fn jump(&mut self) {
         self.leave_reader();
-        self.next = None;
+        (self.next, self.next_choke) = (None, None);
     }
 
     fn leave_reader(&mut self) {
@@ -156,6 +153,12 @@ impl VoicePlayer {
 
     /// Everything that sounds fades.
     pub fn release_all(&mut self) {
+        self.choke();
+        self.leave_reader();
+    }
+
+    /// Hits that sound fade.
+    pub fn choke(&mut self) {
         for sound in &mut self.sounds {
             let end = sound.held.saturating_add(sound.release);
             if end > sound.age + self.stop_frames {
@@ -163,23 +166,29 @@ impl VoicePlayer {
                 sound.release = self.stop_frames;
             }
         }
-        self.leave_reader();
     }
 
     /// Starts a hit with the next frame.
     pub fn start(&mut self, event: &Event, kernels: &Kernels) {
         for (layer, sound) in self.layers.iter().enumerate() {
+            let Some(sound) = sound else { continue };
+            if event.layer.is_some_and(|l| usize::from(l) != layer) {
+                continue;
+            }
             if self.sounds.len() == SOUNDS {
                 self.sounds.remove(0);
             }
-            let cents = sound.tune_ct + 100.0 * f64::from(event.tune_st);
-            let kernel = if cents == 0.0 { None } else { kernels.get(cents) };
-            let rate = if kernel.is_none() { 1.0 } else { rate_of(cents) };
+            let shape = &sound.shape;
+            let cents = shape.tune_ct + event.tune_ct;
+            let kernel = if shape.between_frames(cents) { kernels.get(cents) } else { None };
+            let rate = if cents == 0.0 { 1.0 } else { rate_of(cents) };
             let (held, release) = match self.release_frames {
                 Some(release) => (event.length, release),
                 None => (u64::MAX, 0),
             };
-            self.sounds.push(Sound { layer, age: 0, rate, kernel, gain: sound.gain * event.gain, held, release });
+            let velocity = if shape.velocity == 1.0 { event.velocity } else { libm::pow(event.velocity, shape.velocity) };
+            let gain = shape.gain * event.level * velocity;
+            self.sounds.push(Sound { layer, age: 0, rate, kernel, gain, held, release });
         }
     }
 
@@ -189,16 +198,34 @@ impl VoicePlayer {
         let mut done = 0;
         if let Some((position, hits_until)) = span {
             let mut next = self.next.unwrap_or_else(|| plan.events.partition_point(|e| e.at < position));
+            let mut choke = self.next_choke.unwrap_or_else(|| plan.chokes.partition_point(|at| *at < position));
             let end = (position + out.len() as u64).min(hits_until);
             // Piece by piece between hits, so that what makes room for a hit does not depend on block sizes.
-            while let Some(event) = plan.events.get(next).filter(|e| e.at < end) {
-                let at = (event.at.saturating_sub(position) as usize).max(done);
+            loop {
+                let event = plan.events.get(next).filter(|e| e.at < end);
+                let choked = plan.chokes.get(choke).copied().filter(|at| *at < end);
+                let (from, hit) = match (event, choked) {
+                    (None, None) => break,
+                    (Some(event), None) => (event.at, Some(event)),
+                    (Some(event), Some(at)) if event.at < at => (event.at, Some(event)),
+                    // What starts together with the choke goes on.
+                    (_, Some(at)) => (at, None),
+                };
+                let at = (from.saturating_sub(position) as usize).max(done);
                 self.render_sounds(&mut out[done..at]);
                 done = at;
-                self.start(event, kernels);
-                next += 1;
+                match hit {
+                    Some(event) => {
+                        self.start(event, kernels);
+                        next += 1;
+                    }
+                    None => {
+                        self.choke();
+                        choke += 1;
+                    }
+                }
             }
-            self.next = Some(next);
+            (self.next, self.next_choke) = (Some(next), Some(choke));
             self.render_recording(plan, position, hits_until, out);
         }
         self.render_sounds(&mut out[done..]);
@@ -208,8 +235,8 @@ impl VoicePlayer {
     fn render_sounds(&mut self, out: &mut [Frame]) {
         let layers = &self.layers;
         self.sounds.retain_mut(|sound| match layers.get(sound.layer) {
-            Some(layer) => render_sound(sound, layer, out),
-            None => false,
+            Some(Some(layer)) => render_sound(sound, layer, out),
+            _ => false,
         });
     }
 
@@ -255,9 +282,12 @@ impl VoicePlayer {
 
 /// Adds a sound to the block; false once it is over.
 fn render_sound(sound: &mut Sound, layer: &LayerSound, out: &mut [Frame]) -> bool {
-    let frames = layer.audio.frames() as f64;
+    let shape = &layer.shape;
     for frame in out {
-        let mut gain = sound.gain;
+        let age = sound.age as f64;
+        let read = shape.read(age, sound.rate);
+        let (Some(place), Some(level)) = (shape.place(read), shape.level(age, read)) else { return false };
+        let mut gain = sound.gain * level;
         if sound.age >= sound.held {
             let gone = sound.age - sound.held;
             if gone >= sound.release {
@@ -265,25 +295,12 @@ fn render_sound(sound: &mut Sound, layer: &LayerSound, out: &mut [Frame]) -> boo
             }
             gain *= 1.0 - (gone + 1) as f64 / sound.release as f64;
         }
-        match &sound.kernel {
-            None => {
-                if sound.age as f64 >= frames {
-                    return false;
-                }
-                let [l, r] = layer.audio.frame(sound.age as isize);
-                frame[0] += gain * f64::from(l);
-                frame[1] += gain * f64::from(r);
-            }
-            Some(kernel) => {
-                let position = sound.age as f64 * sound.rate;
-                if position >= frames {
-                    return false;
-                }
-                let [l, r] = kernel.read(&layer.audio, position);
-                frame[0] += gain * l;
-                frame[1] += gain * r;
-            }
-        }
+        let [l, r] = match &sound.kernel {
+            None => layer.audio.frame(place as isize).map(f64::from),
+            Some(kernel) => kernel.read(&layer.audio, place),
+        };
+        frame[0] += gain * l;
+        frame[1] += gain * r;
         sound.age += 1;
     }
     true
@@ -305,11 +322,10 @@ pub(super) fn ring_frames(
     length_of: impl Fn(&AssetId) -> u64,
 ) -> u64 {
     let release = release_frames(hold, sample_rate);
-    layers.iter().map(|l| hit_frames(event, length_of(&l.asset), l.tune_ct, release)).max().unwrap_or(0)
-}
-
-fn hit_frames(event: &Event, audio_frames: u64, tune_ct: f64, release_frames: Option<u64>) -> u64 {
-    let cents = tune_ct + 100.0 * f64::from(event.tune_st);
-    let whole = libm::ceil(audio_frames as f64 / rate_of(cents)) as u64;
-    release_frames.map_or(whole, |release| whole.min(event.length.saturating_add(release)))
+    let frames = |l: &Layer| {
+        let shape = LayerShape::new(l, length_of(&l.asset), sample_rate);
+        let whole = shape.frames(rate_of(l.tune_ct + event.tune_ct));
+        release.map_or(whole, |release| whole.min(event.length.saturating_add(release)))
+    };
+    layers.iter().map(frames).max().unwrap_or(0)
 }

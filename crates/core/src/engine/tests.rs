@@ -32,7 +32,7 @@ fn sine(hz: f64, frames: usize) -> Audio {
 }
 
 fn hit(at_ticks: u32) -> Hit {
-    Hit { at_ticks, length_ticks: 240, velocity: 127, tune_st: 0 }
+    Hit::new(at_ticks, 240, 127, 0)
 }
 
 /// One voice with a one-shot at 120 bpm, its hits in the first pattern.
@@ -54,7 +54,7 @@ fn add_voice(
     tune_ct: f64,
 ) {
     let asset = asset(byte, audio, bank);
-    let layers = vec![Layer { asset: asset.id.clone(), gain_db: 0.0, tune_ct }];
+    let layers = vec![Layer { tune_ct, ..Layer::new(asset.id.clone()) }];
     let pattern = s.patterns[0].id;
     let voice = NewVoice {
         name: format!("Voice {byte}"),
@@ -196,7 +196,7 @@ fn a_recording_runs_along_from_its_bar_and_can_be_entered() {
     let (mut s, mut bank) = beat(click(), vec![], Hold::Whole, 0.0);
     let ramp = Audio::new(1, (0..50_000).map(|n| n as f32 / 50_000.0).collect()).unwrap();
     let asset = asset("dd", ramp, &mut bank);
-    let source = VoiceSource::Recording { asset: asset.id.clone(), start_ticks: 240 };
+    let source = VoiceSource::Recording { asset: asset.id.clone(), start_frame: SIXTEENTH as u32 };
     let voice = s.voices[0].id;
     apply(&mut s, &Edit::SetSource { voice, source, assets: vec![asset] }).unwrap();
     let out = render(&s, &bank, 20_000, 128);

@@ -1,6 +1,7 @@
 //! Notes of a MIDI take, told apart into voices. Plain data in, plain data out; files are read elsewhere.
 
-use crate::session::{Family, Hit, Metre};
+use crate::session::{Family, Hit, Note, NoteKey, Session, Take};
+use crate::units::VoiceId;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -9,42 +10,23 @@ const PERCUSSION_CHANNEL: u8 = 9;
 /// Middle C, which plays a melodic sample at its own pitch.
 const MIDDLE_C: i32 = 60;
 
-/// One note, in ticks of [`crate::units::TICKS_PER_QUARTER`].
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
-pub struct Note {
-    /// 0 to 15.
-    pub channel: u8,
-    /// 0 to 127.
-    pub key: u8,
-    /// 1 to 127.
-    pub velocity: u8,
-    pub at_ticks: u32,
-    pub length_ticks: u32,
-}
-
-/// A MIDI file's notes and the time they were written in.
+/// One sound of a take: what it is, how often it comes, and what to do with it.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
-pub struct Take {
-    pub name: String,
-    pub notes: Vec<Note>,
-    /// The first tempo of the file, if it has one.
-    pub tempo_bpm: Option<f64>,
-    /// The first metre of the file, if it has one.
-    pub metre: Option<Metre>,
-    /// What was left out or taken otherwise, for people.
-    pub remarks: Vec<String>,
-}
-
-/// The notes of one voice-to-be.
-#[derive(Debug, Clone, PartialEq)]
-pub struct TakeLane {
+pub struct TakeLine {
+    pub key: NoteKey,
+    /// Name of its track; empty where it has none.
+    pub track: String,
+    /// What the note is called: a sound of the kit, or a pitch.
     pub name: String,
     pub family: Family,
-    /// Whether notes carry pitch.
+    /// Whether the note is a pitch rather than a sound of a kit.
     pub melodic: bool,
-    pub hits: Vec<Hit>,
+    pub hits: u32,
+    /// The first bar in which it comes, counted from 1.
+    pub first_bar: u32,
+    /// The voice that it is proposed for; lines with the same one go together.
+    pub voice: String,
 }
 
 /// General MIDI percussion: key, name, family.
@@ -106,75 +88,193 @@ pub fn percussion(key: u8) -> Option<(&'static str, Family)> {
     PERCUSSION.iter().find(|(k, _, _)| *k == key).map(|(_, name, family)| (*name, *family))
 }
 
-/// Splits a take into lanes: percussion by key, every other channel as one melodic lane.
-pub fn lanes(take: &Take) -> Vec<TakeLane> {
-    let percussive = |n: &Note| n.channel == PERCUSSION_CHANNEL;
-    // A file without channel 10 whose keys all lie in a kit's range is most likely a kit on another channel.
-    let kit_elsewhere = !take.notes.iter().any(percussive)
-        && !take.notes.is_empty()
-        && take.notes.iter().all(|n| (35..=59).contains(&n.key) && n.length_ticks <= 480)
-        && take.notes.iter().any(|n| n.key == 35 || n.key == 36);
-    let mut lanes: BTreeMap<(u8, u8), TakeLane> = BTreeMap::new();
-    for note in &take.notes {
-        let drum = percussive(note) || kit_elsewhere;
-        let key = if drum { (note.channel, note.key) } else { (note.channel, 0) };
-        let lane = lanes.entry(key).or_insert_with(|| new_lane(note, drum, &take.notes));
-        let tune = if lane.melodic { (i32::from(note.key) - MIDDLE_C).clamp(-48, 48) as i8 } else { 0 };
-        lane.hits.push(Hit {
-            at_ticks: note.at_ticks,
-            length_ticks: note.length_ticks.max(1),
-            velocity: note.velocity.clamp(1, 127),
-            tune_st: tune,
-        });
-    }
-    lanes.into_values().collect()
+/// Semitones by which the toms of a kit differ when one sample plays them all.
+const TOMS: [(u8, i8); 6] = [(41, -7), (43, -5), (45, -2), (47, 0), (48, 2), (50, 5)];
+
+/// Sounds of a kit that are played as one: the voice and its keys.
+const TOGETHER: [(&str, &[u8]); 5] = [
+    ("Kick", &[35, 36]),
+    ("Snare", &[38, 40]),
+    ("Toms", &[41, 43, 45, 47, 48, 50]),
+    ("Cymbals", &[49, 52, 55, 57]),
+    ("Ride", &[51, 53, 59]),
+];
+
+const PITCHES: [&str; 12] = ["C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B"];
+
+/// A key as a pitch, middle C being C4.
+pub fn pitch_name(key: u8) -> String {
+    format!("{}{}", PITCHES[usize::from(key % 12)], i32::from(key / 12) - 1)
 }
 
-fn new_lane(note: &Note, drum: bool, all: &[Note]) -> TakeLane {
-    let hits = Vec::new();
-    if drum {
-        let (name, family) = percussion(note.key)
-            .map_or_else(|| (format!("Note {}", note.key), Family::Percussion), |(n, f)| (n.to_owned(), f));
-        return TakeLane { name, family, melodic: false, hits };
+/// The General MIDI key of a percussion voice, by its name.
+pub fn percussion_key(name: &str) -> Option<u8> {
+    PERCUSSION.iter().find(|(_, n, _)| n.eq_ignore_ascii_case(name)).map(|(key, _, _)| *key)
+}
+
+/// Channels of a track that carry a kit: channel 10, and such whose notes all lie among a kit's, are short
+/// and have a kick among them.
+fn kits(take: &Take) -> Vec<(u16, u8)> {
+    let mut channels: BTreeMap<(u16, u8), (bool, bool)> = BTreeMap::new();
+    for note in &take.notes {
+        let (all, kick) = channels.entry((note.track, note.channel)).or_insert((true, false));
+        *all &= (35..=59).contains(&note.key) && note.length_ticks <= 480;
+        *kick |= note.key == 35 || note.key == 36;
     }
-    let keys: Vec<u32> = all.iter().filter(|n| n.channel == note.channel).map(|n| u32::from(n.key)).collect();
-    let mean = keys.iter().sum::<u32>() / keys.len() as u32;
-    let (name, family) = if mean < 48 { ("Bass", Family::Bass) } else { ("Music", Family::Music) };
-    TakeLane { name: format!("{name} {}", note.channel + 1), family, melodic: true, hits }
+    let kit_there = take.notes.iter().any(|n| n.channel == PERCUSSION_CHANNEL);
+    let is_kit = |channel: u8, (all, kick): (bool, bool)| channel == PERCUSSION_CHANNEL || (!kit_there && all && kick);
+    channels.into_iter().filter(|((_, c), found)| is_kit(*c, *found)).map(|(key, _)| key).collect()
+}
+
+/// Every sound in use, by track, channel and key, with a proposal of voices: the obvious parts of a kit go
+/// together, other channels stay whole, and what comes on different tracks or channels stays apart.
+pub fn lines(take: &Take, bar_ticks: u32) -> Vec<TakeLine> {
+    let kits = kits(take);
+    let mut found: BTreeMap<NoteKey, (u32, u32)> = BTreeMap::new();
+    for note in &take.notes {
+        let (hits, first) = found.entry(note.note_key()).or_insert((0, note.at_ticks));
+        *hits += 1;
+        *first = (*first).min(note.at_ticks);
+    }
+    let sounds_on = |track: u16, channel: u8| found.keys().filter(|k| (k.track, k.channel) == (track, channel)).count();
+    found
+        .iter()
+        .map(|(key, (hits, first))| {
+            let track = take.tracks.get(usize::from(key.track)).cloned().unwrap_or_default();
+            let drum = kits.contains(&(key.track, key.channel));
+            let alone = sounds_on(key.track, key.channel) == 1;
+            let (name, family) = line_name(take, *key, drum, &track);
+            let voice = match TOGETHER.iter().find(|(_, keys)| drum && keys.contains(&key.key)) {
+                // A track with one sound in it is named after that sound.
+                _ if drum && alone && !track.is_empty() => track.clone(),
+                Some((voice, _)) => apart((*voice).to_owned(), *key, &kits),
+                None if drum => apart(name.clone(), *key, &kits),
+                None if !track.is_empty() => track.clone(),
+                None => format!("{} {}", if family == Family::Bass { "Bass" } else { "Music" }, key.channel + 1),
+            };
+            let first_bar = first / bar_ticks.max(1) + 1;
+            TakeLine { key: *key, track, name, family, melodic: !drum, hits: *hits, first_bar, voice }
+        })
+        .collect()
+}
+
+/// The name of a kit's voice with its channel, where several kits have to stay apart.
+fn apart(name: String, key: NoteKey, kits: &[(u16, u8)]) -> String {
+    match kits.iter().position(|k| *k == (key.track, key.channel)) {
+        Some(at) if at > 0 => format!("{name} {}", at + 1),
+        _ => name,
+    }
+}
+
+fn line_name(take: &Take, key: NoteKey, drum: bool, track: &str) -> (String, Family) {
+    if drum {
+        let known = percussion(key.key).map(|(name, family)| (name.to_owned(), family));
+        let (name, family) = known.unwrap_or_else(|| (format!("Note {}", key.key), Family::Percussion));
+        return (name, Family::of_name(track).unwrap_or(family));
+    }
+    let same = |n: &&Note| (n.track, n.channel) == (key.track, key.channel);
+    let keys: Vec<u32> = take.notes.iter().filter(same).map(|n| u32::from(n.key)).collect();
+    let mean = keys.iter().sum::<u32>() / (keys.len() as u32).max(1);
+    let guess = if mean < 48 { Family::Bass } else { Family::Music };
+    (pitch_name(key.key), Family::of_name(track).unwrap_or(guess))
+}
+
+/// The hits of a voice that gets these sounds of a take.
+///
+/// * `melodic` – whether keys are pitches around middle C; a kit's toms on one voice differ by some semitones.
+pub fn hits(take: &Take, keys: &[NoteKey], melodic: bool) -> Vec<Hit> {
+    let toms = keys.len() > 1 && keys.iter().all(|k| TOMS.iter().any(|(tom, _)| *tom == k.key));
+    let tune = |key: u8| match TOMS.iter().find(|(tom, _)| *tom == key) {
+        _ if melodic => (i32::from(key) - MIDDLE_C).clamp(-48, 48) as i8,
+        Some((_, st)) if toms => *st,
+        _ => 0,
+    };
+    let mut hits: Vec<Hit> = take
+        .notes
+        .iter()
+        .filter(|n| keys.contains(&n.note_key()))
+        .map(|n| Hit::new(n.at_ticks, n.length_ticks.max(1), n.velocity.clamp(1, 127), tune(n.key)))
+        .collect();
+    hits.sort_by_key(|h| (h.at_ticks, h.tune_st));
+    hits
+}
+
+/// A voice that is there already and would take a proposed name.
+pub fn voice_of_name(session: &Session, name: &str) -> Option<VoiceId> {
+    session.voices.iter().find(|v| v.name.eq_ignore_ascii_case(name)).map(|v| v.id)
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
 
+    const BAR: u32 = 3840;
+
+    fn on(track: u16, channel: u8, key: u8, at_ticks: u32) -> Note {
+        Note { track, channel, key, velocity: 100, at_ticks, length_ticks: 120 }
+    }
+
     fn note(channel: u8, key: u8, at_ticks: u32) -> Note {
-        Note { channel, key, velocity: 100, at_ticks, length_ticks: 120 }
+        on(0, channel, key, at_ticks)
     }
 
     fn take(notes: Vec<Note>) -> Take {
-        Take { name: "take".into(), notes, tempo_bpm: None, metre: None, remarks: vec![] }
+        Take { name: "take".into(), tracks: vec![], notes, tempo_bpm: None, metre: None, remarks: vec![] }
+    }
+
+    fn voices(take: &Take) -> Vec<String> {
+        lines(take, BAR).into_iter().map(|l| l.voice).collect()
     }
 
     #[test]
-    fn percussion_is_told_apart_by_key() {
-        let lanes = lanes(&take(vec![note(9, 36, 0), note(9, 38, 480), note(9, 36, 960)]));
-        let names: Vec<_> = lanes.iter().map(|l| (l.name.as_str(), l.hits.len())).collect();
-        assert_eq!(names, [("Kick", 2), ("Snare", 1)]);
+    fn lines_say_what_how_often_and_where_first() {
+        let lines = lines(&take(vec![note(9, 36, 0), note(9, 42, BAR + 480), note(9, 36, 960)]), BAR);
+        let said: Vec<_> = lines.iter().map(|l| (l.name.as_str(), l.hits, l.first_bar)).collect();
+        assert_eq!(said, [("Kick", 2, 1), ("Hat closed", 1, 2)]);
     }
 
     #[test]
-    fn two_kits_on_two_channels_stay_apart_from_melodies() {
-        let lanes = lanes(&take(vec![note(9, 36, 0), note(0, 36, 0), note(1, 72, 0)]));
-        let names: Vec<_> = lanes.iter().map(|l| l.name.as_str()).collect();
-        assert_eq!(names, ["Bass 1", "Music 2", "Kick"]);
-        assert_eq!(lanes[1].hits[0].tune_st, 12);
+    fn the_obvious_parts_of_a_kit_go_together() {
+        let kit = [35, 36, 41, 45, 50, 49, 57, 42, 46].map(|k| note(9, k, 0)).to_vec();
+        let proposed = voices(&take(kit));
+        let expected = ["Kick", "Kick", "Toms", "Hat closed", "Toms", "Hat open", "Cymbals", "Toms", "Cymbals"];
+        assert_eq!(proposed, expected);
+    }
+
+    #[test]
+    fn kits_on_several_channels_or_tracks_stay_apart() {
+        let two = take(vec![on(0, 9, 36, 0), on(1, 9, 36, 0), on(1, 9, 38, 0)]);
+        assert_eq!(voices(&two), ["Kick", "Kick 2", "Snare 2"]);
+    }
+
+    #[test]
+    fn a_melody_stays_whole_and_keeps_its_pitches() {
+        let take = take(vec![note(9, 36, 0), note(1, 72, 0), note(1, 76, 480), note(0, 36, 0)]);
+        assert_eq!(voices(&take), ["Bass 1", "Music 2", "Music 2", "Kick"]);
+        let keys = [72, 76].map(|key| NoteKey { track: 0, channel: 1, key });
+        assert_eq!(hits(&take, &keys, true).iter().map(|h| h.tune_st).collect::<Vec<_>>(), [12, 16]);
+        assert_eq!(lines(&take, BAR)[1].name, "C5");
+    }
+
+    #[test]
+    fn toms_on_one_voice_differ_in_pitch() {
+        let take = take(vec![note(9, 41, 0), note(9, 50, 480)]);
+        let keys = [41, 50].map(|key| NoteKey { track: 0, channel: 9, key });
+        assert_eq!(hits(&take, &keys, false).iter().map(|h| h.tune_st).collect::<Vec<_>>(), [-7, 5]);
+        assert_eq!(hits(&take, &keys[..1], false)[0].tune_st, 0);
+    }
+
+    #[test]
+    fn tracks_with_names_give_theirs() {
+        let mut named = take(vec![on(0, 9, 38, 0), on(1, 0, 60, 0), on(1, 0, 64, 0)]);
+        named.tracks = vec!["Snare top".into(), "Keys".into()];
+        assert_eq!(voices(&named), ["Snare top", "Keys", "Keys"]);
     }
 
     #[test]
     fn a_kit_on_another_channel_is_recognised() {
-        let lanes = lanes(&take(vec![note(0, 36, 0), note(0, 42, 0)]));
-        assert!(lanes.iter().all(|l| !l.melodic));
-        assert_eq!(lanes.len(), 2);
+        let lines = lines(&take(vec![note(0, 36, 0), note(0, 42, 0)]), BAR);
+        assert!(lines.iter().all(|l| !l.melodic));
     }
 
     #[test]

@@ -7,20 +7,23 @@ mod pattern;
 mod song;
 mod stem_plan;
 mod strip;
+mod take;
 mod validate;
 mod voice;
 
 pub use audio::{AssetBank, AssetRef, Audio, AudioError};
 pub use family::Family;
 pub use patch::{Change, Patch};
-pub use pattern::{Hit, Part, Pattern, Section};
-pub use song::{BarSpan, PlacedSection, Song};
+pub use pattern::{Hit, Humanise, Part, Pattern, Section};
+pub use song::{BarSpan, Feel, PlacedSection, Played, Song};
+pub use take::{KeptTake, Note, NoteKey, Take, TakeGroup};
 pub use stem_plan::{Depth, StemChoice, StemPlan, StemRange, Tap};
 pub use strip::{PanLaw, Polarity, Processor, Strip, StripKind};
+pub(crate) use validate::in_range;
 pub use validate::{DocumentError, limits};
-pub use voice::{Hold, Layer, Voice, VoiceSource};
+pub use voice::{Decay, FadeIn, Hold, Layer, PitchSweep, Voice, VoiceSource};
 
-use crate::units::{AssetId, PatternId, SectionId, StripId, TICKS_PER_QUARTER, VoiceId};
+use crate::units::{AssetId, PatternId, SectionId, StripId, TICKS_PER_QUARTER, TakeId, VoiceId};
 use serde::{Deserialize, Serialize};
 
 /// The schema version that this code reads and writes.
@@ -115,6 +118,8 @@ pub struct Session {
     pub patterns: Vec<Pattern>,
     /// The hits of one voice in one pattern, each pair at most once, never empty.
     pub parts: Vec<Part>,
+    /// MIDI takes as they came, silent, to be split again.
+    pub takes: Vec<KeptTake>,
     /// The song: sections one after the other, at least one.
     pub sections: Vec<Section>,
     pub stem_plan: StemPlan,
@@ -144,6 +149,7 @@ impl Session {
             ],
             patterns: vec![Pattern { id: pattern, name: "A".into(), bars: 2 }],
             parts: Vec::new(),
+            takes: Vec::new(),
             sections: vec![Section { id: section, name: "A".into(), pattern, bars: 4 }],
             stem_plan: StemPlan::default(),
         }
@@ -174,7 +180,16 @@ impl Session {
 
     /// The hits of a voice in a pattern, in order of time; empty where there are none.
     pub fn hits(&self, pattern: PatternId, voice: VoiceId) -> &[Hit] {
-        self.parts.iter().find(|p| p.pattern == pattern && p.voice == voice).map_or(&[], |p| &p.hits)
+        self.part(pattern, voice).map_or(&[], |p| &p.hits)
+    }
+
+    /// What a voice plays in a pattern, if anything.
+    pub fn part(&self, pattern: PatternId, voice: VoiceId) -> Option<&Part> {
+        self.parts.iter().find(|p| p.pattern == pattern && p.voice == voice)
+    }
+
+    pub fn take(&self, id: TakeId) -> Option<&KeptTake> {
+        self.takes.iter().find(|t| t.id == id)
     }
 
     /// The main strip. Every valid session has exactly one.

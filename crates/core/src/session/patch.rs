@@ -1,6 +1,6 @@
 //! What changed between two documents, whole entity by whole entity: small to send, and exact both ways.
 
-use super::{AssetRef, Header, Part, Pattern, Section, Session, StemPlan, Strip, Voice};
+use super::{AssetRef, Header, KeptTake, Part, Pattern, Section, Session, StemPlan, Strip, Voice};
 use serde::{Deserialize, Serialize};
 
 /// The change of one list of entities.
@@ -83,6 +83,8 @@ pub struct Patch {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub parts: Option<Change<Part>>,
     #[serde(skip_serializing_if = "Option::is_none")]
+    pub takes: Option<Change<KeptTake>>,
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub sections: Option<Change<Section>>,
     #[serde(skip_serializing_if = "Option::is_none")]
     pub stem_plan: Option<StemPlan>,
@@ -99,6 +101,7 @@ impl Patch {
             strips: Change::between(&old.strips, &new.strips, |a, b| a.id == b.id),
             patterns: Change::between(&old.patterns, &new.patterns, |a, b| a.id == b.id),
             parts: Change::between(&old.parts, &new.parts, |a, b| (a.pattern, a.voice) == (b.pattern, b.voice)),
+            takes: Change::between(&old.takes, &new.takes, |a, b| a.id == b.id),
             sections: Change::between(&old.sections, &new.sections, |a, b| a.id == b.id),
             stem_plan: (old.stem_plan != new.stem_plan).then(|| new.stem_plan.clone()),
         }
@@ -123,6 +126,7 @@ impl Patch {
         list(&self.strips, &mut next.strips)?;
         list(&self.patterns, &mut next.patterns)?;
         list(&self.parts, &mut next.parts)?;
+        list(&self.takes, &mut next.takes)?;
         list(&self.sections, &mut next.sections)?;
         if let Some(header) = &self.header {
             next.header = header.clone();

@@ -1,7 +1,7 @@
 //! The song as time: which bar plays what, and where that is in ticks and sample frames.
 
-use super::{Hit, Session};
-use crate::units::{PatternId, SectionId, TICKS_PER_QUARTER, VoiceId};
+use super::{Hit, Part, Session, Swing};
+use crate::units::{Dice, PatternId, SectionId, TICKS_PER_QUARTER, VoiceId};
 
 /// A half-open range of bars, counted from 0.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -19,12 +19,47 @@ pub struct PlacedSection {
     pub span: BarSpan,
 }
 
+/// How hits become sounds.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Feel {
+    /// As written, with shifts and repeats.
+    Written,
+    /// With swing and humanising too.
+    Played,
+}
+
+/// One sound of a hit.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Played {
+    /// Ticks from bar 1.
+    pub at_ticks: f64,
+    pub length_ticks: f64,
+    /// 1 to 127.
+    pub velocity: u8,
+    /// Beside velocity.
+    pub level_db: f64,
+    pub tune_st: i8,
+    /// Beside semitones.
+    pub tune_ct: f64,
+    /// The one layer that sounds; all where not said.
+    pub layer: Option<u8>,
+}
+
+impl Played {
+    /// Linear gain of the velocity: (v / 127)².
+    pub fn velocity_gain(self) -> f64 {
+        let v = f64::from(self.velocity) / 127.0;
+        v * v
+    }
+}
+
 /// The time grid of a session.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Song {
     sections: Vec<PlacedSection>,
     bar_ticks: u32,
     frames_per_tick: f64,
+    frames_per_second: f64,
 }
 
 impl Song {
@@ -44,6 +79,7 @@ impl Song {
         Song {
             sections,
             bar_ticks: header.metre.bar_ticks(),
+            frames_per_second: f64::from(header.sample_rate),
             frames_per_tick: f64::from(header.sample_rate) * 60.0 / (header.tempo_bpm * f64::from(TICKS_PER_QUARTER)),
         }
     }
@@ -76,26 +112,62 @@ impl Song {
         self.frame_at(f64::from(bar) * f64::from(self.bar_ticks))
     }
 
-    /// Calls `each` with every hit of a voice in the song, as ticks from bar 1 (written, not swung), in
-    /// order of sections and repeats.
-    pub fn hits_of(&self, session: &Session, voice: VoiceId, mut each: impl FnMut(u64, Hit)) {
+    /// Calls `each` with every sound of a voice in the song, in order of sections and repeats.
+    pub fn sounds_of(&self, session: &Session, voice: VoiceId, feel: Feel, mut each: impl FnMut(Played)) {
+        let Some(voice) = session.voice(voice) else { return };
+        let leader = voice.follows.unwrap_or(voice.id);
+        let swing = voice.swing.unwrap_or(session.header.swing);
+        let bar = u64::from(self.bar_ticks);
         for section in &self.sections {
-            let hits = session.hits(section.pattern, voice);
-            if hits.is_empty() {
-                continue;
-            }
-            let span_end = u64::from(section.span.to) * u64::from(self.bar_ticks);
-            let mut bar = section.span.from;
-            while bar < section.span.to {
-                let start = u64::from(bar) * u64::from(self.bar_ticks);
-                for hit in hits {
-                    let at = start + u64::from(hit.at_ticks);
-                    if at < span_end {
-                        each(at, *hit);
-                    }
+            let Some(part) = session.part(section.pattern, leader) else { continue };
+            let whole = section.pattern_bars.saturating_mul(self.bar_ticks);
+            let period = u64::from(part.loop_ticks.unwrap_or(whole).max(1));
+            let end = u64::from(section.span.to) * bar;
+            let mut start = u64::from(section.span.from) * bar;
+            while start < end {
+                for hit in part.hits.iter().filter(|h| u64::from(h.at_ticks) < period.min(end - start)) {
+                    self.sounds_of_hit(start, hit, part, swing, feel, &mut each);
                 }
-                bar += section.pattern_bars;
+                start += period;
             }
+        }
+    }
+
+    fn sounds_of_hit(
+        &self,
+        start: u64,
+        hit: &Hit,
+        part: &Part,
+        swing: Swing,
+        feel: Feel,
+        each: &mut impl FnMut(Played),
+    ) {
+        let written = start + u64::from(hit.at_ticks);
+        let mut at = written as f64 + f64::from(hit.shift_ticks);
+        if feel == Feel::Played {
+            at += swing.shift_ticks(hit.at_ticks);
+        }
+        let repeats = hit.repeats.clamp(1, 8);
+        let each_ticks = f64::from(hit.length_ticks) / f64::from(repeats);
+        for repeat in 0..repeats {
+            let velocity = i32::from(hit.velocity) + i32::from(hit.slope) * i32::from(repeat);
+            let mut sound = Played {
+                at_ticks: at + each_ticks * f64::from(repeat),
+                length_ticks: each_ticks,
+                velocity: velocity.clamp(1, 127) as u8,
+                level_db: 0.0,
+                tune_st: hit.tune_st,
+                tune_ct: 0.0,
+                layer: hit.layer,
+            };
+            if let Some(h) = part.humanise.filter(|_| feel == Feel::Played) {
+                let mut dice = Dice::new(&[u64::from(h.seed), written, hit.tune_st as u64, u64::from(repeat)]);
+                sound.at_ticks += dice.spread() * h.time_ms * 0.001 * self.frames_per_second / self.frames_per_tick;
+                sound.level_db = dice.spread() * h.level_db;
+                sound.tune_ct = dice.spread() * h.tune_ct;
+            }
+            sound.at_ticks = sound.at_ticks.max(0.0);
+            each(sound);
         }
     }
 }

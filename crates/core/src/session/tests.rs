@@ -10,9 +10,9 @@ fn small() -> Session {
         let channel = StripId(s.take_id());
         s.strips.push(Strip::new(channel, StripKind::Channel, "", mix));
         let id = crate::units::VoiceId(s.take_id());
-        s.voices.push(Voice { id, name: name.into(), family: Family::Low, source: VoiceSource::Empty, channel });
-        let hit = Hit { at_ticks: 240, length_ticks: 240, velocity: 100, tune_st: 0 };
-        s.parts.push(Part { pattern: s.patterns[0].id, voice: id, hits: vec![hit] });
+        s.voices.push(Voice::new(id, name, Family::Low, VoiceSource::Empty, channel));
+        let hit = Hit::new(240, 240, 100, 0);
+        s.parts.push(Part::new(s.patterns[0].id, id, vec![hit]));
     }
     s
 }
@@ -95,8 +95,8 @@ fn sections_repeat_and_cut_their_pattern() {
     s.sections[0].bars = 3;
     let song = Song::new(&s);
     let mut at = Vec::new();
-    song.hits_of(&s, s.voices[0].id, |ticks, _| at.push(ticks));
-    assert_eq!(at, [240, 2 * 3840 + 240]);
+    song.sounds_of(&s, s.voices[0].id, Feel::Written, |sound| at.push(sound.at_ticks));
+    assert_eq!(at, [240.0, 7920.0]);
     assert_eq!(song.bars(), 3);
 }
 

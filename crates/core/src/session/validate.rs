@@ -1,6 +1,6 @@
 //! What every document must be, whoever wrote it.
 
-use super::{Hold, Session, StripKind, VoiceSource};
+use super::{Hold, Layer, Session, StripKind, VoiceSource};
 use crate::units::{SAMPLE_RATES, TICKS_PER_QUARTER};
 use std::collections::{HashMap, HashSet};
 
@@ -13,7 +13,9 @@ pub mod limits {
     pub const BARS: u32 = 512;
     pub const SECTIONS: usize = 256;
     pub const HITS_IN_PART: usize = 20_000;
-    pub const LAYERS: usize = 16;
+    pub const LAYERS: usize = 64;
+    pub const TAKES: usize = 64;
+    pub const TAKE_NOTES: usize = 200_000;
     pub const LABEL_CHARS: usize = 200;
     pub const TEMPO_BPM: (f64, f64) = (20.0, 400.0);
     pub const TRIM_DB: (f64, f64) = (crate::units::OFF_DB, 24.0);
@@ -23,6 +25,19 @@ pub mod limits {
     pub const SWING_PERCENT: (f64, f64) = (50.0, 75.0);
     pub const TUNE_CT: (f64, f64) = (-4800.0, 4800.0);
     pub const RELEASE_MS: (f64, f64) = (1.0, 5000.0);
+    pub const FADE_MS: (f64, f64) = (0.0, 5000.0);
+    pub const HOLD_MS: (f64, f64) = (0.0, 10_000.0);
+    pub const DECAY_MS: (f64, f64) = (1.0, 10_000.0);
+    pub const CURVE_PERCENT: (f64, f64) = (-100.0, 100.0);
+    pub const SWEEP_ST: (f64, f64) = (-48.0, 48.0);
+    pub const SWEEP_MS: (f64, f64) = (1.0, 2000.0);
+    pub const VELOCITY_PERCENT: (f64, f64) = (0.0, 100.0);
+    pub const SHIFT_TICKS: (f64, f64) = (-480.0, 480.0);
+    pub const REPEATS: (f64, f64) = (1.0, 8.0);
+    pub const SLOPE: (f64, f64) = (-60.0, 60.0);
+    pub const HUMANISE_MS: (f64, f64) = (0.0, 50.0);
+    pub const HUMANISE_DB: (f64, f64) = (0.0, 12.0);
+    pub const HUMANISE_CT: (f64, f64) = (0.0, 100.0);
     /// The longest recording in seconds.
     pub const RECORDING_SECONDS: u32 = 1800;
 }
@@ -56,6 +71,10 @@ pub enum DocumentError {
     HitOutside { voice: String, pattern: String, at: u32, end: u32 },
     #[error("{what} runs at {given} Hz and the session at {session} Hz; bring the file in again")]
     AssetRate { what: String, given: u32, session: u32 },
+    #[error("a layer of {voice} would start at frame {start} and end at {end}; it has to start before its end, and the sample has {frames} frames")]
+    LayerCut { voice: String, start: u32, end: u32, frames: u32 },
+    #[error("{voice} cannot follow {leader}: only a voice that follows none can be followed, and none follows itself")]
+    Follow { voice: String, leader: String },
     #[error("this would be a loop: {}", path.join(" to "))]
     Loop { path: Vec<String> },
 }
@@ -110,6 +129,7 @@ impl Session {
         self.validate_strips()?;
         self.validate_voices()?;
         self.validate_song()?;
+        self.validate_takes()?;
         self.validate_plan()
     }
 
@@ -191,15 +211,55 @@ impl Session {
             if let VoiceSource::OneShot { layers, hold } = &voice.source {
                 at_most(&format!("layers of {}", voice.name), layers.len(), limits::LAYERS)?;
                 for layer in layers {
-                    in_range(format!("layer gain of {}", voice.name), layer.gain_db, limits::TRIM_DB, "dB")?;
-                    in_range(format!("layer tuning of {}", voice.name), layer.tune_ct, limits::TUNE_CT, "ct")?;
+                    self.validate_layer(&voice.name, layer)?;
                 }
                 if let Hold::Gate { release_ms } = hold {
                     in_range(format!("release of {}", voice.name), *release_ms, limits::RELEASE_MS, "ms")?;
                 }
             }
+            if let Some(set) = voice.choke_set {
+                in_range(format!("the choke set of {}", voice.name), f64::from(set), (1.0, 16.0), "")?;
+            }
+            if let Some(swing) = voice.swing {
+                in_range(format!("swing of {}", voice.name), swing.percent, limits::SWING_PERCENT, "%")?;
+            }
+            if let Some(leader) = voice.follows {
+                let leader = self
+                    .voice(leader)
+                    .ok_or_else(|| missing(format!("{}, which follows,", voice.name), format!("voice {}", leader.0)))?;
+                if leader.follows.is_some() || leader.id == voice.id {
+                    let (voice, leader) = (voice.name.clone(), leader.name.clone());
+                    return Err(DocumentError::Follow { voice, leader });
+                }
+            }
         }
         Ok(())
+    }
+
+    fn validate_layer(&self, voice: &str, layer: &Layer) -> Result<(), DocumentError> {
+        let of = |what: &str| format!("{what} of {voice}");
+        in_range(of("layer gain"), layer.gain_db, limits::TRIM_DB, "dB")?;
+        in_range(of("layer tuning"), layer.tune_ct, limits::TUNE_CT, "ct")?;
+        in_range(of("fade-in"), layer.fade_in.ms, limits::FADE_MS, "ms")?;
+        in_range(of("fade-in curve"), layer.fade_in.curve_percent, limits::CURVE_PERCENT, "%")?;
+        in_range(of("velocity to gain"), layer.velocity_percent, limits::VELOCITY_PERCENT, "%")?;
+        if let Some(decay) = layer.decay {
+            in_range(of("hold"), decay.hold_ms, limits::HOLD_MS, "ms")?;
+            in_range(of("decay"), decay.ms, limits::DECAY_MS, "ms")?;
+            in_range(of("decay curve"), decay.curve_percent, limits::CURVE_PERCENT, "%")?;
+        }
+        if let Some(sweep) = layer.sweep {
+            in_range(of("pitch sweep"), sweep.depth_st, limits::SWEEP_ST, "st")?;
+            in_range(of("pitch sweep"), sweep.ms, limits::SWEEP_MS, "ms")?;
+        }
+        let frames = self.asset(&layer.asset).map_or(0, |a| a.frames);
+        let (start, end) = (layer.start_frame, layer.end_frame.unwrap_or(frames));
+        // A sample without a frame has no other cut.
+        if (start < end && end <= frames) || (frames == 0 && start == 0 && end == 0) {
+            Ok(())
+        } else {
+            Err(DocumentError::LayerCut { voice: voice.into(), start, end, frames })
+        }
     }
 
     fn validate_song(&self) -> Result<(), DocumentError> {
@@ -239,6 +299,37 @@ impl Session {
                 in_range(format!("a hit's tuning of {voice}"), f64::from(hit.tune_st), (-48.0, 48.0), "st")?;
                 let longest = f64::from(limits::BARS * 32 * 2 * TICKS_PER_QUARTER);
                 in_range(format!("a hit's length of {voice}"), f64::from(hit.length_ticks), (1.0, longest), "ticks")?;
+                in_range(format!("a hit's shift of {voice}"), f64::from(hit.shift_ticks), limits::SHIFT_TICKS, "ticks")?;
+                in_range(format!("repeats of {voice}"), f64::from(hit.repeats), limits::REPEATS, "")?;
+                in_range(format!("a velocity slope of {voice}"), f64::from(hit.slope), limits::SLOPE, "")?;
+            }
+            if let Some(ticks) = part.loop_ticks {
+                let longest = f64::from(limits::BARS * 32 * 2 * TICKS_PER_QUARTER);
+                in_range(format!("the loop of {voice}"), f64::from(ticks), (60.0, longest), "ticks")?;
+            }
+            if let Some(h) = part.humanise {
+                in_range(format!("humanised time of {voice}"), h.time_ms, limits::HUMANISE_MS, "ms")?;
+                in_range(format!("humanised level of {voice}"), h.level_db, limits::HUMANISE_DB, "dB")?;
+                in_range(format!("humanised tuning of {voice}"), h.tune_ct, limits::HUMANISE_CT, "ct")?;
+            }
+        }
+        Ok(())
+    }
+
+    fn validate_takes(&self) -> Result<(), DocumentError> {
+        at_most("takes", self.takes.len(), limits::TAKES)?;
+        unique("a take's id", self.takes.iter().map(|t| t.id))?;
+        for kept in &self.takes {
+            let what = format!("take {}", kept.take.name);
+            name_length("a take's name", &kept.take.name, limits::TITLE_CHARS)?;
+            at_most(&format!("notes of {what}"), kept.take.notes.len(), limits::TAKE_NOTES)?;
+            if self.pattern(kept.pattern).is_none() {
+                return Err(missing(&what, format!("pattern {}", kept.pattern.0)));
+            }
+            for voice in kept.groups.iter().map(|g| g.voice) {
+                if self.voice(voice).is_none() {
+                    return Err(missing(&what, format!("voice {}", voice.0)));
+                }
             }
         }
         Ok(())

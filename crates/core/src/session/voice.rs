@@ -1,8 +1,40 @@
 //! Voices and where their sound comes from.
 
-use super::Family;
+use super::{Family, Swing};
 use crate::units::{AssetId, StripId, VoiceId};
 use serde::{Deserialize, Serialize};
+
+/// A rise at the start of a layer.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct FadeIn {
+    /// 0 (none) to 5000 ms.
+    pub ms: f64,
+    /// -100 (fast, then slow) over 0 (straight) to 100 % (slow, then fast).
+    pub curve_percent: f64,
+}
+
+/// A fall that ends a layer.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct Decay {
+    /// Time at full level after the onset, 0 to 10,000 ms.
+    pub hold_ms: f64,
+    /// From full level to silence, 1 to 10,000 ms.
+    pub ms: f64,
+    /// -100 (slow, then fast) over 0 (straight) to 100 % (fast, then slow).
+    pub curve_percent: f64,
+}
+
+/// A glide of the pitch at the onset, even in semitones, from `depth_st` away to the layer's own pitch.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct PitchSweep {
+    /// -48 to 48 st.
+    pub depth_st: f64,
+    /// 1 to 2000 ms.
+    pub ms: f64,
+}
 
 /// One sample under a voice.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -13,6 +45,34 @@ pub struct Layer {
     pub gain_db: f64,
     /// -4800 to +4800 ct.
     pub tune_ct: f64,
+    /// The first frame of the sample that is played.
+    pub start_frame: u32,
+    /// The first frame that is not played any more; the whole sample where not said.
+    pub end_frame: Option<u32>,
+    pub reverse: bool,
+    pub fade_in: FadeIn,
+    pub decay: Option<Decay>,
+    pub sweep: Option<PitchSweep>,
+    /// How much velocity moves the level: 0 (not at all) to 100 % (with the square of velocity).
+    pub velocity_percent: f64,
+}
+
+impl Layer {
+    /// The whole sample as it is.
+    pub fn new(asset: AssetId) -> Self {
+        Layer {
+            asset,
+            gain_db: 0.0,
+            tune_ct: 0.0,
+            start_frame: 0,
+            end_frame: None,
+            reverse: false,
+            fade_in: FadeIn { ms: 0.0, curve_percent: 0.0 },
+            decay: None,
+            sweep: None,
+            velocity_percent: 100.0,
+        }
+    }
 }
 
 /// How long a hit sounds.
@@ -36,13 +96,13 @@ pub enum Hold {
 pub enum VoiceSource {
     /// No sound yet.
     Empty,
-    /// Layers, started together by each hit.
+    /// Layers, started together by each hit, or one of them where the hit says which.
     OneShot { layers: Vec<Layer>, hold: Hold },
     /// A recording that runs along with the song.
     Recording {
         asset: AssetId,
-        /// Where it starts, in ticks from bar 1.
-        start_ticks: u32,
+        /// Where it starts, in sample frames from bar 1.
+        start_frame: u32,
     },
 }
 
@@ -68,4 +128,18 @@ pub struct Voice {
     pub source: VoiceSource,
     /// The channel it runs on; two voices may share one.
     pub channel: StripId,
+    /// 1 to 16: a hit of one voice of a choke set ends what the others of the set still sound.
+    pub choke_set: Option<u8>,
+    /// Swing of its own; the session's where not said.
+    pub swing: Option<Swing>,
+    /// Plays the hits of another voice, which follows none itself, instead of its own.
+    pub follows: Option<VoiceId>,
+}
+
+impl Voice {
+    /// A voice with hits and swing like the rest.
+    pub fn new(id: VoiceId, name: &str, family: Family, source: VoiceSource, channel: StripId) -> Self {
+        let name = name.to_owned();
+        Voice { id, name, family, source, channel, choke_set: None, swing: None, follows: None }
+    }
 }

@@ -22,17 +22,12 @@ fn session() -> (Session, AssetBank) {
         let asset =
             AssetRef { id: id.clone(), name: format!("{name}.wav"), channels: 1, sample_rate: 48_000, frames: 20_000 };
         bank.insert(id.clone(), Arc::new(Audio::new(1, tone).unwrap()));
-        let hits = [0, 1000 * i as u32, 7200].map(|at_ticks| Hit {
-            at_ticks,
-            length_ticks: 240,
-            velocity: 101,
-            tune_st: i as i8,
-        });
+        let hits = [0, 1000 * i as u32, 7200].map(|at_ticks| Hit::new(at_ticks, 240, 101, i as i8));
         let voice = NewVoice {
             name: (*name).into(),
             family: Family::Low,
             source: VoiceSource::OneShot {
-                layers: vec![Layer { asset: id, gain_db: 0.0, tune_ct: 0.0 }],
+                layers: vec![Layer::new(id)],
                 hold: Hold::Whole,
             },
             output: None,

@@ -1,5 +1,9 @@
 //! Values with units: sample frames, decibels, musical time, ids.
 
+mod dice;
+
+pub use dice::Dice;
+
 use serde::{Deserialize, Serialize};
 
 /// One stereo sample frame, left then right, full scale at ±1.0.
@@ -56,6 +60,10 @@ id!(
 id!(
     /// A section of one session.
     SectionId
+);
+id!(
+    /// A MIDI take that a session keeps.
+    TakeId
 );
 
 /// The content address of one piece of audio: lower-case hexadecimal SHA-256.

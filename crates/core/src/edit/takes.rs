@@ -1,0 +1,166 @@
+//! Edits of MIDI takes: in, split into voices, split again, out.
+
+use super::lanes::{NewVoice, add_voices, remove_voices};
+use super::{EditError, song};
+use crate::midi::{self, TakeLine};
+use crate::session::{
+    AssetRef, Family, Hold, KeptTake, Layer, NoteKey, Section, Session, Take, TakeGroup, VoiceSource,
+};
+use crate::units::{PatternId, TakeId, VoiceId};
+use serde::{Deserialize, Serialize};
+
+/// A ready sound for one sound of a take.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct TakeSound {
+    pub key: NoteKey,
+    pub asset: AssetRef,
+}
+
+/// Where notes of a take go.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub enum SplitTarget {
+    /// A voice that is there: it keeps its sound and gets the notes instead of its own in the take's pattern.
+    Voice { voice: VoiceId },
+    /// A voice to be made.
+    New {
+        name: String,
+        family: Family,
+        /// Whether keys are pitches.
+        melodic: bool,
+        sound: Option<AssetRef>,
+    },
+}
+
+/// Notes of a take that go together.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct Split {
+    pub to: SplitTarget,
+    pub keys: Vec<NoteKey>,
+}
+
+/// Keeps a take, with its notes in a pattern of their own, split as proposed. An untouched song takes over
+/// tempo and metre.
+pub(super) fn add(s: &mut Session, take: &Take, sounds: &[TakeSound]) -> Result<(), EditError> {
+    let last = take.notes.iter().map(|n| n.at_ticks).max().ok_or(EditError::EmptyTake)?;
+    let recorded = s.voices.iter().any(|v| matches!(v.source, VoiceSource::Recording { .. }));
+    let untouched = s.parts.is_empty() && !recorded;
+    if untouched {
+        s.header.tempo_bpm = take.tempo_bpm.unwrap_or(s.header.tempo_bpm);
+        s.header.metre = take.metre.unwrap_or(s.header.metre);
+    }
+    let bars = last / s.header.metre.bar_ticks() + 1;
+    let pattern = if untouched { take_over(s, bars) } else { append(s, &take.name, bars)? };
+    let id = TakeId(s.take_id());
+    s.takes.push(KeptTake { id, take: take.clone(), pattern, groups: vec![] });
+    let lines = midi::lines(take, s.header.metre.bar_ticks());
+    split(s, id, &proposal(s, &lines, sounds))
+}
+
+/// The first pattern and section become the take's.
+fn take_over(s: &mut Session, bars: u32) -> PatternId {
+    let pattern = s.patterns[0].id;
+    s.patterns[0].bars = bars;
+    s.sections = vec![Section { bars, pattern, ..s.sections[0].clone() }];
+    pattern
+}
+
+/// A new pattern and section behind the rest.
+fn append(s: &mut Session, name: &str, bars: u32) -> Result<PatternId, EditError> {
+    song::add_pattern(s, name, bars, None)?;
+    let pattern = s.patterns.last().map(|p| p.id).ok_or(EditError::Nothing)?;
+    let at = s.sections.len() as u32;
+    song::add_section(s, name, pattern, bars, at)?;
+    Ok(pattern)
+}
+
+/// Lines with the same voice together; voices that are there already get theirs.
+fn proposal(s: &Session, lines: &[TakeLine], sounds: &[TakeSound]) -> Vec<Split> {
+    let mut splits: Vec<(&str, Split)> = Vec::new();
+    for line in lines {
+        if let Some((_, split)) = splits.iter_mut().find(|(voice, _)| *voice == line.voice) {
+            split.keys.push(line.key);
+            continue;
+        }
+        let to = match midi::voice_of_name(s, &line.voice) {
+            Some(voice) => SplitTarget::Voice { voice },
+            None => SplitTarget::New {
+                name: line.voice.clone(),
+                family: line.family,
+                melodic: line.melodic,
+                sound: sounds.iter().find(|x| x.key == line.key).map(|x| x.asset.clone()),
+            },
+        };
+        splits.push((&line.voice, Split { to, keys: vec![line.key] }));
+    }
+    splits.into_iter().map(|(_, split)| split).collect()
+}
+
+/// Splits a kept take: what an earlier split put into lanes is taken out first.
+pub(super) fn split(s: &mut Session, id: TakeId, splits: &[Split]) -> Result<(), EditError> {
+    let at = s.takes.iter().position(|t| t.id == id).ok_or(EditError::Gone { what: format!("take {}", id.0) })?;
+    let kept = s.takes[at].clone();
+    for group in &kept.groups {
+        song::set_hits(s, kept.pattern, group.voice, vec![])?;
+    }
+    let mut groups: Vec<TakeGroup> = Vec::new();
+    for Split { to, keys } in splits {
+        let (voice, melodic, made) = match to {
+            SplitTarget::New { name, family, melodic, sound } => {
+                (make_voice(s, name, *family, *melodic, sound.as_ref())?, *melodic, true)
+            }
+            SplitTarget::Voice { voice } => {
+                let found = s.voice(*voice).ok_or(EditError::Gone { what: format!("voice {}", voice.0) })?;
+                if matches!(found.source, VoiceSource::Recording { .. }) {
+                    return Err(EditError::WrongKind { name: found.name.clone(), wanted: "voice with hits" });
+                }
+                let pitched = matches!(found.source, VoiceSource::OneShot { hold: Hold::Gate { .. }, .. });
+                (*voice, pitched, kept.groups.iter().any(|g| g.voice == *voice && g.made))
+            }
+        };
+        match groups.iter_mut().find(|g| g.voice == voice) {
+            Some(group) => group.keys.extend(keys),
+            None => groups.push(TakeGroup { voice, keys: keys.clone(), made }),
+        }
+        let keys = groups.iter().find(|g| g.voice == voice).map(|g| g.keys.clone()).unwrap_or_default();
+        song::set_hits(s, kept.pattern, voice, midi::hits(&kept.take, &keys, melodic))?;
+    }
+    let targets: Vec<VoiceId> = groups.iter().map(|g| g.voice).collect();
+    let left: Vec<VoiceId> = kept
+        .groups
+        .iter()
+        .filter(|g| g.made && !targets.contains(&g.voice) && !s.parts.iter().any(|p| p.voice == g.voice))
+        .map(|g| g.voice)
+        .collect();
+    remove_voices(s, &left)?;
+    s.takes[at].groups = groups;
+    Ok(())
+}
+
+fn make_voice(
+    s: &mut Session,
+    name: &str,
+    family: Family,
+    melodic: bool,
+    sound: Option<&AssetRef>,
+) -> Result<VoiceId, EditError> {
+    let source = sound.map_or(VoiceSource::Empty, |asset| VoiceSource::OneShot {
+        layers: vec![Layer::new(asset.id.clone())],
+        hold: if melodic { Hold::Gate { release_ms: 60.0 } } else { Hold::Whole },
+    });
+    let assets: Vec<AssetRef> = sound.cloned().into_iter().collect();
+    add_voices(s, &[NewVoice { name: name.into(), family, source, output: None, hits: vec![] }], &assets)?;
+    s.voices.last().map(|v| v.id).ok_or(EditError::Nothing)
+}
+
+/// Forgets a take; the hits that it gave stay.
+pub(super) fn remove(s: &mut Session, id: TakeId) -> Result<(), EditError> {
+    if s.take(id).is_none() {
+        return Err(EditError::Gone { what: format!("take {}", id.0) });
+    }
+    s.takes.retain(|t| t.id != id);
+    Ok(())
+}
