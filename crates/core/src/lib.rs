@@ -7,12 +7,13 @@
 //! | [`edit`] | what a person can do to a document, and its way back |
 //! | [`routing`] | the order of strips, loops, what is heard |
 //! | [`engine`] | the document as sound, live and offline, bit for bit the same |
-//! | [`analysis`] | loudness, peaks, spectrum, families |
+//! | [`analysis`] | loudness, peaks, spectrum, families, pitch, onsets, tempo |
 //! | [`stems`] | labels, ranges, the one-pass render, the sheet |
+//! | [`tuning`] | kick and bass in tune |
 //! | [`midi`] | notes of a take to voices |
 //!
-//! Imports go from right to left only: `units < session < routing < edit < midi`, and
-//! `session < engine < stems`. `cargo xtask borders` checks it.
+//! Imports go from right to left only: `units < session < routing, midi < edit`, and
+//! `session < analysis, engine < stems, tuning`. `cargo xtask borders` checks it.
 
 pub mod analysis;
 pub mod edit;
@@ -21,4 +22,5 @@ pub mod midi;
 pub mod routing;
 pub mod session;
 pub mod stems;
+pub mod tuning;
 pub mod units;

@@ -39,15 +39,11 @@ fn process_and_meters_allocate_nothing() {
     let bank = AssetBank::from([(id.clone(), Arc::new(Audio::new(1, vec![0.5; 9_000]).unwrap()))]);
     let mut session = Session::new("Busy", 48_000);
     let pattern = session.patterns[0].id;
-    let hits =
-        (0..32).map(|i| Hit::new(i * 240, 100, 90, (i % 7) as i8)).collect();
+    let hits = (0..32).map(|i| Hit::new(i * 240, 100, 90, (i % 7) as i8)).collect();
     let voice = NewVoice {
         name: "V".into(),
         family: Family::Low,
-        source: VoiceSource::OneShot {
-            layers: vec![Layer { tune_ct: 10.0, ..Layer::new(id) }],
-            hold: Hold::Whole,
-        },
+        source: VoiceSource::OneShot { layers: vec![Layer { tune_ct: 10.0, ..Layer::new(id) }], hold: Hold::Whole },
         output: None,
         hits: vec![NewHits { pattern, hits }],
     };

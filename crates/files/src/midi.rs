@@ -114,7 +114,14 @@ impl Collected {
                         open.entry((channel, key.as_int())).or_default().push(self.notes.len());
                         let (key, velocity) = (key.as_int(), vel.as_int());
                         let track = self.tracks.len().saturating_sub(1).min(usize::from(u16::MAX)) as u16;
-                        self.notes.push(Note { track, channel, key, velocity, at_ticks: now, length_ticks: OPEN_NOTE_TICKS });
+                        self.notes.push(Note {
+                            track,
+                            channel,
+                            key,
+                            velocity,
+                            at_ticks: now,
+                            length_ticks: OPEN_NOTE_TICKS,
+                        });
                     }
                     MidiMessage::NoteOff { key, .. } | MidiMessage::NoteOn { key, .. } => {
                         let ended =

@@ -4,7 +4,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// Modules of the core, the innermost first, each with those it may use.
-const CORE: [(&str, &[&str]); 8] = [
+const CORE: [(&str, &[&str]); 9] = [
     ("units", &[]),
     ("session", &["units"]),
     ("routing", &["units", "session"]),
@@ -13,6 +13,7 @@ const CORE: [(&str, &[&str]); 8] = [
     ("analysis", &["units", "session"]),
     ("engine", &["units", "session", "routing"]),
     ("stems", &["units", "session", "routing", "analysis", "engine"]),
+    ("tuning", &["units", "session", "midi", "analysis", "engine"]),
 ];
 
 /// Crates with what their sources must not name.

@@ -1,7 +1,13 @@
-//! What sound is: loudness, peaks, where its energy sits.
+//! What sound is: loudness, peaks, pitch, where its energy sits, where hits begin.
 
 mod guess;
 mod loudness;
+mod onsets;
+mod pitch;
+mod tempo;
 
 pub use guess::{BandShares, band_shares, guess_family};
 pub use loudness::{LiveLoudness, Loudness, LoudnessMeter};
+pub use onsets::onsets;
+pub use pitch::{Pitch, settled_pitch};
+pub use tempo::{LoopTempo, loop_tempi};

@@ -78,7 +78,9 @@ fn changed(old: &[Hit], (from, to): (u32, u32), end: u32, bar: u32, voice: Voice
         HitsChange::Every { every_ticks, offset_ticks, velocity } => {
             let every = every_ticks.max(1);
             let mut hits = outside();
-            hits.extend(steps((from + offset_ticks, to), every).map(|at| Hit::new(at, (every / 2).max(1), velocity, 0)));
+            hits.extend(
+                steps((from + offset_ticks, to), every).map(|at| Hit::new(at, (every / 2).max(1), velocity, 0)),
+            );
             hits
         }
         HitsChange::Fill { step_ticks, density_percent, velocity_from, velocity_to, seed } => {
@@ -152,8 +154,7 @@ mod tests {
     #[test]
     fn a_fill_is_the_same_for_its_seed_and_grows_with_density() {
         let fill = |seed, density_percent| {
-            let fill =
-                HitsChange::Fill { step_ticks: 240, density_percent, velocity_from: 60, velocity_to: 110, seed };
+            let fill = HitsChange::Fill { step_ticks: 240, density_percent, velocity_from: 60, velocity_to: 110, seed };
             run(&[], (0, 4 * BAR), fill)
         };
         assert_eq!(fill(1, 50.0), fill(1, 50.0));
@@ -168,7 +169,8 @@ mod tests {
     #[test]
     fn ghosts_keep_away_from_what_is_there() {
         let old = [hit(960), hit(2880)];
-        let hits = run(&old, (0, BAR), HitsChange::Ghosts { step_ticks: 240, density_percent: 100.0, velocity: 25, seed: 1 });
+        let hits =
+            run(&old, (0, BAR), HitsChange::Ghosts { step_ticks: 240, density_percent: 100.0, velocity: 25, seed: 1 });
         assert!(old.iter().all(|h| hits.contains(h)));
         let ghosts: Vec<u32> = hits.iter().filter(|h| h.velocity == 25).map(|h| h.at_ticks).collect();
         assert!(!ghosts.is_empty());

@@ -107,7 +107,12 @@ pub(super) fn double_pattern(s: &mut Session, id: PatternId) -> Result<(), EditE
 }
 
 /// The loop of a voice within a pattern; the pattern's own where not said.
-pub(super) fn set_loop(s: &mut Session, pattern: PatternId, voices: &[VoiceId], ticks: Option<u32>) -> Result<(), EditError> {
+pub(super) fn set_loop(
+    s: &mut Session,
+    pattern: PatternId,
+    voices: &[VoiceId],
+    ticks: Option<u32>,
+) -> Result<(), EditError> {
     change_parts(s, pattern, voices, |part| part.loop_ticks = ticks)
 }
 

@@ -132,6 +132,7 @@ fn a_take_fills_lanes_by_name_and_makes_the_missing_ones() {
     let note = |key, at_ticks| Note { track: 0, channel: 9, key, velocity: 90, at_ticks, length_ticks: 60 };
     let take = Take {
         name: "Take".into(),
+        tracks: vec![],
         notes: vec![note(36, 0), note(38, 960), note(51, 7680)],
         tempo_bpm: Some(132.0),
         metre: None,

@@ -186,7 +186,8 @@ impl VoicePlayer {
                 Some(release) => (event.length, release),
                 None => (u64::MAX, 0),
             };
-            let velocity = if shape.velocity == 1.0 { event.velocity } else { libm::pow(event.velocity, shape.velocity) };
+            let velocity =
+                if shape.velocity == 1.0 { event.velocity } else { libm::pow(event.velocity, shape.velocity) };
             let gain = shape.gain * event.level * velocity;
             self.sounds.push(Sound { layer, age: 0, rate, kernel, gain, held, release });
         }

@@ -71,7 +71,9 @@ pub enum DocumentError {
     HitOutside { voice: String, pattern: String, at: u32, end: u32 },
     #[error("{what} runs at {given} Hz and the session at {session} Hz; bring the file in again")]
     AssetRate { what: String, given: u32, session: u32 },
-    #[error("a layer of {voice} would start at frame {start} and end at {end}; it has to start before its end, and the sample has {frames} frames")]
+    #[error(
+        "a layer of {voice} would start at frame {start} and end at {end}; it has to start before its end, and the sample has {frames} frames"
+    )]
     LayerCut { voice: String, start: u32, end: u32, frames: u32 },
     #[error("{voice} cannot follow {leader}: only a voice that follows none can be followed, and none follows itself")]
     Follow { voice: String, leader: String },
@@ -299,7 +301,12 @@ impl Session {
                 in_range(format!("a hit's tuning of {voice}"), f64::from(hit.tune_st), (-48.0, 48.0), "st")?;
                 let longest = f64::from(limits::BARS * 32 * 2 * TICKS_PER_QUARTER);
                 in_range(format!("a hit's length of {voice}"), f64::from(hit.length_ticks), (1.0, longest), "ticks")?;
-                in_range(format!("a hit's shift of {voice}"), f64::from(hit.shift_ticks), limits::SHIFT_TICKS, "ticks")?;
+                in_range(
+                    format!("a hit's shift of {voice}"),
+                    f64::from(hit.shift_ticks),
+                    limits::SHIFT_TICKS,
+                    "ticks",
+                )?;
                 in_range(format!("repeats of {voice}"), f64::from(hit.repeats), limits::REPEATS, "")?;
                 in_range(format!("a velocity slope of {voice}"), f64::from(hit.slope), limits::SLOPE, "")?;
             }

@@ -26,10 +26,7 @@ fn session() -> (Session, AssetBank) {
         let voice = NewVoice {
             name: (*name).into(),
             family: Family::Low,
-            source: VoiceSource::OneShot {
-                layers: vec![Layer::new(id)],
-                hold: Hold::Whole,
-            },
+            source: VoiceSource::OneShot { layers: vec![Layer::new(id)], hold: Hold::Whole },
             output: None,
             hits: vec![NewHits { pattern: s.patterns[0].id, hits: hits.to_vec() }],
         };
