@@ -21,6 +21,10 @@ pub struct Converted {
     pub channels: u16,
     pub sample_rate: u32,
     pub frames: u32,
+    /// Where it starts, in frames since midnight at its new rate, where the file says so.
+    pub time_reference: Option<u64>,
+    /// Its largest absolute sample.
+    pub peak: f32,
     /// Its first seconds.
     pub head: Audio,
     /// Interleaved little-endian samples.
@@ -32,7 +36,18 @@ pub struct Converted {
 /// # Errors
 /// [`FileError`] with what is wrong with the file and what to do.
 pub fn convert(file: File, sample_rate: u32) -> Result<Converted, FileError> {
-    let mut audio = AudioFile::open(file)?;
+    at_rate(AudioFile::open(file)?, sample_rate)
+}
+
+/// Audio at hand at another rate.
+///
+/// # Errors
+/// [`FileError`] where it is empty or a temporary file fails.
+pub fn resampled(audio: &Audio, from: u32, to: u32) -> Result<Audio, FileError> {
+    at_rate(AudioFile::of(audio, from), to)?.audio()
+}
+
+fn at_rate(mut audio: AudioFile, sample_rate: u32) -> Result<Converted, FileError> {
     let mut spool = Spool::new(audio.channels, sample_rate)?;
     if audio.sample_rate == sample_rate {
         loop {
@@ -46,7 +61,10 @@ pub fn convert(file: File, sample_rate: u32) -> Result<Converted, FileError> {
     } else {
         resample(&mut audio, sample_rate, &mut spool)?;
     }
-    spool.finish()
+    let time = audio.time_reference.filter(|t| *t > 0);
+    let time_reference =
+        time.map(|t| (t as f64 * f64::from(sample_rate) / f64::from(audio.sample_rate)).round() as u64);
+    Ok(Converted { time_reference, ..spool.finish()? })
 }
 
 fn check_finite(block: &[f32], before: u64, channels: usize) -> Result<(), FileError> {
@@ -118,13 +136,14 @@ struct Spool {
     sample_rate: u32,
     frames: u64,
     equal: bool,
+    peak: f32,
     head: Vec<f32>,
 }
 
 impl Spool {
     fn new(channels: usize, sample_rate: u32) -> Result<Self, FileError> {
         let file = BufWriter::with_capacity(1 << 18, tempfile::tempfile()?);
-        Ok(Spool { file, channels, sample_rate, frames: 0, equal: true, head: Vec::new() })
+        Ok(Spool { file, channels, sample_rate, frames: 0, equal: true, peak: 0.0, head: Vec::new() })
     }
 
     fn take(&mut self, samples: &[f32]) -> Result<(), FileError> {
@@ -135,6 +154,7 @@ impl Spool {
         if self.equal && self.channels == 2 {
             self.equal = samples.chunks_exact(2).all(|f| f[0] == f[1]);
         }
+        self.peak = samples.iter().fold(self.peak, |peak, s| peak.max(s.abs()));
         let room = (HEAD_SECONDS * self.sample_rate as usize * self.channels).saturating_sub(self.head.len());
         self.head.extend(&samples[..samples.len().min(room)]);
         self.file.write_all(&pcm_bytes(samples))?;
@@ -170,6 +190,8 @@ impl Spool {
             channels,
             sample_rate: self.sample_rate,
             frames: self.frames as u32,
+            time_reference: None,
+            peak: self.peak,
             head,
             pcm,
         })

@@ -2,6 +2,7 @@
 
 use crate::FileError;
 use crate::wav::WavReader;
+use lane_core::session::Audio;
 use std::fs::File;
 use std::io::{Read, Seek, SeekFrom};
 use std::panic::{AssertUnwindSafe, catch_unwind};
@@ -21,10 +22,14 @@ pub struct AudioFile {
     source: Source,
     pub channels: usize,
     pub sample_rate: u32,
+    /// Where it starts, in its frames since midnight; only Broadcast Wave files say it.
+    pub time_reference: Option<u64>,
 }
 
 enum Source {
     Wav(WavReader<File>),
+    /// Samples at hand, given once.
+    Memory(Vec<f32>),
     Other {
         format: Box<dyn FormatReader>,
         decoder: Box<dyn AudioDecoder>,
@@ -62,7 +67,8 @@ impl AudioFile {
         }
         let opened = if WavReader::<File>::is_wav(&first) {
             let wav = WavReader::new(file)?;
-            AudioFile { channels: wav.channels, sample_rate: wav.sample_rate, source: Source::Wav(wav) }
+            let (channels, sample_rate, time_reference) = (wav.channels, wav.sample_rate, wav.time_reference);
+            AudioFile { channels, sample_rate, time_reference, source: Source::Wav(wav) }
         } else {
             guarded(|| open_other(file))?
         };
@@ -75,6 +81,12 @@ impl AudioFile {
         Ok(opened)
     }
 
+    /// Audio at hand as if it were a file.
+    pub fn of(audio: &Audio, sample_rate: u32) -> Self {
+        let source = Source::Memory(audio.samples().to_vec());
+        AudioFile { source, channels: usize::from(audio.channels()), sample_rate, time_reference: None }
+    }
+
     /// The next samples, interleaved; empty at the end.
     ///
     /// # Errors
@@ -82,6 +94,7 @@ impl AudioFile {
     pub fn read(&mut self) -> Result<Vec<f32>, FileError> {
         match &mut self.source {
             Source::Wav(wav) => wav.read(BLOCK),
+            Source::Memory(samples) => Ok(std::mem::take(samples)),
             Source::Other { first, .. } if first.is_some() => Ok(first.take().unwrap_or_default()),
             Source::Other { format, decoder, track, bad, .. } => {
                 guarded(|| next_block(format.as_mut(), decoder.as_mut(), *track, bad).map(|(samples, _, _)| samples))
@@ -108,7 +121,7 @@ fn open_other(file: File) -> Result<AudioFile, FileError> {
         return Err(FileError::NoSamples);
     }
     let source = Source::Other { format, decoder, track: id, bad, first: Some(first) };
-    Ok(AudioFile { source, channels, sample_rate })
+    Ok(AudioFile { source, channels, sample_rate, time_reference: None })
 }
 
 fn next_block(

@@ -22,7 +22,7 @@ pub mod names;
 pub mod wav;
 
 pub use asset::{AssetHasher, asset_id};
-pub use convert::{Converted, convert};
+pub use convert::{Converted, convert, resampled};
 
 /// Why a file was refused: what is wrong with it and what to do.
 #[derive(Debug, thiserror::Error)]

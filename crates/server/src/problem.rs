@@ -42,6 +42,10 @@ impl Problem {
         Self::new(StatusCode::UNPROCESSABLE_ENTITY, detail)
     }
 
+    pub fn not_found(detail: impl Into<String>) -> Self {
+        Self::new(StatusCode::NOT_FOUND, detail)
+    }
+
     pub fn signed_out() -> Self {
         Self::new(StatusCode::UNAUTHORIZED, "You are not signed in. Sign in and try again.")
     }

@@ -1,5 +1,6 @@
 //! The demo account and its sessions.
 
+use crate::api::library::keep_house;
 use crate::auth;
 use crate::problem::Problem;
 use lane_core::session::AssetRef;
@@ -31,6 +32,7 @@ pub async fn seed(store: &Store, demo: DemoAccount) -> Result<(), Problem> {
         }
         store.add_session(account.id, &demo.session).await?;
     }
+    keep_house(store, account.id).await?;
     Ok(())
 }
 

@@ -2,11 +2,13 @@
 
 mod accounts;
 mod assets;
+mod library;
 mod logins;
 mod renders;
 mod sessions;
 
 pub use accounts::Account;
+pub use library::LibrarySound;
 pub use renders::{Render, RenderFile, RenderState};
 pub use sessions::{Changed, SessionInfo, StoredSession};
 

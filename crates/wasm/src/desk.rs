@@ -2,8 +2,10 @@
 
 use crate::{answer, failed, read_input};
 use lane_core::edit::{self, Edit};
+use lane_core::midi;
 use lane_core::session::{Patch, Session};
 use lane_core::stems::{StemJob, StemSpec, Warning};
+use lane_core::units::TakeId;
 use serde::Serialize;
 use std::cell::RefCell;
 
@@ -69,6 +71,18 @@ pub extern "C" fn desk_stems(version: u32) -> usize {
         Some(session) => match StemJob::new(session, version) {
             Ok(job) => answer(&StemPreview { frames: job.frames(), stems: job.stems, warnings: job.warnings }),
             Err(error) => failed(error),
+        },
+        None => failed(EMPTY),
+    })
+}
+
+/// Every sound of a kept take, with the voice proposed for it.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_take_lines(take: u32) -> usize {
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => match session.take(TakeId(take)) {
+            Some(kept) => answer(&midi::lines(&kept.take, session.header.metre.bar_ticks())),
+            None => failed("the take is not in the session any more"),
         },
         None => failed(EMPTY),
     })

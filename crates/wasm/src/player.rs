@@ -4,7 +4,7 @@ use crate::{answer, failed, read_input, with_input};
 use lane_core::analysis::LiveLoudness;
 use lane_core::engine::{Engine, LoopRange, METER_VALUES, Metering};
 use lane_core::session::{AssetBank, Audio, Patch, Session};
-use lane_core::units::{AssetId, Frame, VoiceId, db_to_gain};
+use lane_core::units::{AssetId, Frame, VoiceId};
 use std::cell::RefCell;
 use std::sync::Arc;
 
@@ -146,10 +146,10 @@ pub extern "C" fn player_position() -> f64 {
     with_player(|p| p.engine.position() as f64)
 }
 
-/// Plays one hit of a voice at full velocity less `down_db`.
+/// Plays one hit of a voice at full velocity: all layers, or the one of an index from 0.
 #[unsafe(no_mangle)]
-pub extern "C" fn player_audition(voice: u32, down_db: f64, tune_st: i32) {
-    with_player(|p| p.engine.audition(VoiceId(voice), db_to_gain(-down_db), tune_st.clamp(-48, 48) as i8));
+pub extern "C" fn player_audition(voice: u32, layer: i32) {
+    with_player(|p| p.engine.audition(VoiceId(voice), 1.0, u8::try_from(layer).ok()));
 }
 
 /// Renders one block of up to 128 frames; gives the left block, the right one 128 values behind it.

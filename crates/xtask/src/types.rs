@@ -1,7 +1,9 @@
 //! TypeScript types and the JSON Schema, made from the Rust types.
 
 use lane_core::edit::{Applied, Edit};
+use lane_core::midi::TakeLine;
 use lane_core::session::Session;
+use lane_core::tuning::Tuning;
 use std::fs;
 use std::path::Path;
 use ts_rs::{Config, TS};
@@ -39,6 +41,10 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(api::EditDone::export_all(&config))?;
     export(api::BroughtIn::export_all(&config))?;
     export(api::RenderLine::export_all(&config))?;
+    export(api::LibraryLine::export_all(&config))?;
+    export(api::LoopCuts::export_all(&config))?;
+    export(TakeLine::export_all(&config))?;
+    export(Tuning::export_all(&config))?;
     for file in fs::read_dir(dir).map_err(|e| e.to_string())?.filter_map(Result::ok) {
         let text = fs::read_to_string(file.path()).map_err(|e| e.to_string())?;
         let body = text.split_once('\n').map_or("", |(_, body)| body);

@@ -43,6 +43,8 @@ pub struct WavReader<R> {
     pub channels: usize,
     pub sample_rate: u32,
     pub format: SampleFormat,
+    /// Where it starts, in frames since midnight: the time reference of a Broadcast Wave file (EBU Tech 3285).
+    pub time_reference: Option<u64>,
     bytes_left: u64,
 }
 
@@ -65,6 +67,7 @@ impl<R: Read + Seek> WavReader<R> {
         let mut at = 12;
         let mut format = None;
         let mut long_data_bytes = None;
+        let mut time_reference = None;
         while end.saturating_sub(at) >= 8 {
             file.seek(SeekFrom::Start(at))?;
             let mut head = [0; 8];
@@ -78,6 +81,12 @@ impl<R: Read + Seek> WavReader<R> {
                     file.read_exact(&mut sizes)?;
                     long_data_bytes = sizes[8..16].try_into().ok().map(u64::from_le_bytes);
                 }
+                // Behind description, originator, its reference, date and time.
+                b"bext" if size >= 346 && left >= 346 => {
+                    let mut text = [0; 346];
+                    file.read_exact(&mut text)?;
+                    time_reference = text[338..346].try_into().ok().map(u64::from_le_bytes);
+                }
                 b"data" => {
                     let (channels, sample_rate, format) =
                         format.ok_or_else(|| damaged("the samples come before their format"))?;
@@ -87,7 +96,8 @@ impl<R: Read + Seek> WavReader<R> {
                         0 => left,
                         size => size,
                     };
-                    return Ok(WavReader { file, channels, sample_rate, format, bytes_left: said.min(left) });
+                    let bytes_left = said.min(left);
+                    return Ok(WavReader { file, channels, sample_rate, format, time_reference, bytes_left });
                 }
                 _ => {}
             }

@@ -5,17 +5,18 @@ use crate::app::App;
 use crate::auth::SignedIn;
 use crate::problem::Problem;
 use actix_web::http::StatusCode;
-use actix_web::{post, web};
+use actix_web::{get, post, web};
 use futures_util::StreamExt;
-use lane_core::analysis::guess_family;
+use lane_core::analysis::{guess_family, settled_pitch};
 use lane_core::edit::TakeSound;
-use lane_core::midi::{Take, lanes};
-use lane_core::session::AssetRef;
-use lane_demo::house_sound;
+use lane_core::midi::lines;
+use lane_core::session::{AssetRef, Audio, Take};
+use lane_core::units::{TakeId, readable_dbfs};
+use lane_demo::{Sound, house_sound};
 use lane_files::asset::pcm_bytes;
 use lane_files::names::voice_name;
 use lane_files::{Converted, FileError, asset_id, convert, midi};
-use lane_store::Store;
+use lane_store::{LibrarySound, Store};
 use serde::Deserialize;
 use std::fs::File;
 use std::io::{Read, Seek, SeekFrom, Write};
@@ -23,6 +24,8 @@ use uuid::Uuid;
 
 /// Longer than this in seconds is a recording rather than a one-shot.
 const ONE_SHOT_SECONDS: u32 = 8;
+/// Pitches that a library tells of a sound, in Hz.
+const PITCHES_HZ: (f64, f64) = (25.0, 1000.0);
 /// Bytes of a MIDI file at most.
 const MIDI_BYTES: u64 = 16 << 20;
 /// Characters kept of a file name.
@@ -55,15 +58,50 @@ pub async fn bring_in(
         let sounds = keep_house_sounds(&app.store, account.id(), &take, rate).await?;
         return Ok(web::Json(BroughtIn::Midi(BroughtTake { take, sounds })));
     }
-    let converted = web::block(move || convert(file, rate)).await??;
-    let Converted { id, channels, sample_rate, frames, head, pcm } = converted;
-    let voice = voice_name(&name);
-    let family = guess_family(&voice, &head, rate);
-    let asset = AssetRef { id, name, channels, sample_rate, frames };
-    app.store.put_asset(account.id(), &asset, pcm).await?;
-    let long = frames > ONE_SHOT_SECONDS * rate;
-    let sound = BroughtSound { name: voice, family, asset };
+    let (converted, sound) = web::block(move || {
+        let converted = convert(file, rate)?;
+        let Converted { ref id, channels, sample_rate, frames, peak, ref head, .. } = converted;
+        let voice = voice_name(&name);
+        let asset = AssetRef { id: id.clone(), name, channels, sample_rate, frames };
+        let sound = described(voice, asset, head, peak);
+        Ok::<_, FileError>((converted, sound))
+    })
+    .await??;
+    let time_reference = converted.time_reference;
+    app.store.put_asset(account.id(), &sound.asset, converted.pcm).await?;
+    let long = sound.asset.frames > ONE_SHOT_SECONDS * rate;
+    if !long {
+        app.store.keep_in_library(account.id(), &sound).await?;
+    }
+    let LibrarySound { asset, name, family, .. } = sound;
+    let sound = BroughtSound { name, family, asset, time_reference };
     Ok(web::Json(if long { BroughtIn::Recording(sound) } else { BroughtIn::OneShot(sound) }))
+}
+
+/// A sound with what a library tells of it.
+///
+/// * `head` – its first seconds.
+/// * `peak` – of the whole sound, linear.
+pub fn described(name: String, asset: AssetRef, head: &Audio, peak: f32) -> LibrarySound {
+    let family = guess_family(&name, head, asset.sample_rate);
+    let pitch_hz = settled_pitch(head, asset.sample_rate, PITCHES_HZ).map(|p| p.hz);
+    LibrarySound { asset, name, family, peak_dbfs: readable_dbfs(f64::from(peak)), pitch_hz }
+}
+
+/// House sounds for a take that is kept, to split it again.
+#[utoipa::path(get, path = "/api/sessions/{id}/takes/{take}/sounds", responses((status = 200, body = Vec<Object>), (status = 404, body = Problem)))]
+#[get("/api/sessions/{id}/takes/{take}/sounds")]
+pub async fn take_sounds(
+    app: web::Data<App>,
+    account: SignedIn,
+    path: web::Path<(Uuid, u32)>,
+) -> Result<web::Json<Vec<TakeSound>>, Problem> {
+    let (id, take) = path.into_inner();
+    let session = app.store.session(account.id(), id).await?.document;
+    let kept = session.take(TakeId(take));
+    let kept = kept.ok_or_else(|| Problem::not_found("The take is not in the session any more."))?;
+    let rate = session.header.sample_rate;
+    Ok(web::Json(keep_house_sounds(&app.store, account.id(), &kept.take, rate).await?))
 }
 
 /// Writes an upload to a temporary file, piece by piece.
@@ -93,23 +131,39 @@ fn read_midi(name: &str, file: File) -> Result<Take, FileError> {
     midi::read_take(name, &bytes)
 }
 
-/// House sounds for the lanes of a take, so that it plays at once.
+/// House sounds for every sound of a take, so that it plays at once.
 async fn keep_house_sounds(store: &Store, account: Uuid, take: &Take, rate: u32) -> Result<Vec<TakeSound>, Problem> {
-    let wanted: Vec<_> = lanes(take).into_iter().map(|l| (house_sound(&l.name, l.family, l.melodic), l.name)).collect();
-    let rendered = web::block(move || {
-        wanted.into_iter().map(|(sound, lane)| (sound, lane, sound.render(rate))).collect::<Vec<_>>()
-    });
+    // Bars do not matter for what a note is.
+    let wanted: Vec<_> =
+        lines(take, 1).into_iter().map(|l| (l.key, house_sound(&l.name, l.family, l.melodic))).collect();
+    let mut kept: Vec<(Sound, AssetRef)> = Vec::new();
     let mut sounds = Vec::new();
-    for (sound, lane, audio) in rendered.await? {
-        let asset = AssetRef {
-            id: asset_id(&audio, rate),
-            name: sound.file_name().into(),
-            channels: audio.channels(),
-            sample_rate: rate,
-            frames: audio.frames() as u32,
+    for (key, sound) in wanted {
+        let asset = match kept.iter().find(|(s, _)| *s == sound) {
+            Some((_, asset)) => asset.clone(),
+            None => keep_house_sound(store, account, sound, rate).await?.0,
         };
-        store.put_asset(account, &asset, pcm_bytes(audio.samples()).as_slice()).await?;
-        sounds.push(TakeSound { lane, asset });
+        kept.push((sound, asset.clone()));
+        sounds.push(TakeSound { key, asset });
     }
     Ok(sounds)
+}
+
+/// One of our own sounds among the audio of an account.
+pub async fn keep_house_sound(
+    store: &Store,
+    account: Uuid,
+    sound: Sound,
+    rate: u32,
+) -> Result<(AssetRef, Audio), Problem> {
+    let audio = web::block(move || sound.render(rate)).await?;
+    let asset = AssetRef {
+        id: asset_id(&audio, rate),
+        name: sound.file_name().into(),
+        channels: audio.channels(),
+        sample_rate: rate,
+        frames: audio.frames() as u32,
+    };
+    store.put_asset(account, &asset, pcm_bytes(audio.samples()).as_slice()).await?;
+    Ok((asset, audio))
 }

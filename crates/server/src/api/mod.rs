@@ -6,6 +6,8 @@ pub mod bring_in;
 pub mod events;
 pub mod folders;
 pub mod health;
+pub mod library;
+pub mod listening;
 pub mod openapi;
 pub mod renders;
 pub mod sessions;

@@ -1,6 +1,6 @@
 //! Descriptions of the interface and of the document.
 
-use super::{accounts, assets, bring_in, events, folders, health, renders, sessions};
+use super::{accounts, assets, bring_in, events, folders, health, library, listening, renders, sessions};
 use actix_web::{HttpResponse, Responder, get, web};
 use lane_core::session::Session;
 use utoipa::OpenApi;
@@ -26,6 +26,14 @@ use utoipa::OpenApi;
         sessions::redo,
         events::events,
         bring_in::bring_in,
+        bring_in::take_sounds,
+        library::search,
+        library::house,
+        library::remove,
+        library::use_sound,
+        listening::tuning,
+        listening::loop_cuts,
+        listening::midi,
         folders::export,
         folders::import,
         assets::pcm,

@@ -5,7 +5,7 @@ use crate::app::App;
 use crate::auth::SignedIn;
 use crate::problem::Problem;
 use actix_web::{HttpResponse, delete, get, post, web};
-use lane_core::edit::Edit;
+use lane_core::edit::{Edit, SplitTarget};
 use lane_core::session::{AssetRef, Session};
 use lane_core::units::AssetId;
 use uuid::Uuid;
@@ -95,6 +95,13 @@ fn assets_of(wanted: &Edit) -> Vec<&AssetRef> {
     match wanted {
         Edit::AddVoices { assets, .. } | Edit::SetSource { assets, .. } => assets.iter().collect(),
         Edit::AddTake { sounds, .. } => sounds.iter().map(|s| &s.asset).collect(),
+        Edit::SplitTake { splits, .. } => splits
+            .iter()
+            .filter_map(|s| match &s.to {
+                SplitTarget::New { sound, .. } => sound.as_ref(),
+                SplitTarget::Voice { .. } => None,
+            })
+            .collect(),
         Edit::Batch { edits } => edits.iter().flat_map(assets_of).collect(),
         _ => Vec::new(),
     }

@@ -2,10 +2,10 @@
 
 use lane_core::edit::Edit;
 use lane_core::edit::TakeSound;
-use lane_core::midi::Take;
-use lane_core::session::{AssetRef, Family, Patch, Session};
+use lane_core::session::{AssetRef, Family, Patch, Session, Take};
 use lane_core::stems::{Figures, StemSpec, Warning};
-use lane_store::{Changed, Render, RenderState, SessionInfo, StoredSession};
+use lane_core::tuning::NamedPitch;
+use lane_store::{Changed, LibrarySound, Render, RenderState, SessionInfo, StoredSession};
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
 use ts_rs::TS;
@@ -128,6 +128,60 @@ pub struct BroughtSound {
     pub family: Family,
     #[schema(value_type = Object)]
     pub asset: AssetRef,
+    /// Frames since midnight at which it starts, where a Broadcast Wave file says so.
+    #[ts(type = "number | null")]
+    pub time_reference: Option<u64>,
+}
+
+/// A sample of the library.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct LibraryLine {
+    pub name: String,
+    #[schema(value_type = String)]
+    pub family: Family,
+    #[schema(value_type = Object)]
+    pub asset: AssetRef,
+    pub peak_dbfs: f64,
+    /// None where it has no clear pitch.
+    #[schema(value_type = Option<Object>)]
+    pub pitch: Option<NamedPitch>,
+}
+
+impl From<LibrarySound> for LibraryLine {
+    fn from(s: LibrarySound) -> Self {
+        let pitch = s.pitch_hz.map(NamedPitch::of_hz);
+        LibraryLine { name: s.name, family: s.family, asset: s.asset, peak_dbfs: s.peak_dbfs, pitch }
+    }
+}
+
+/// A piece of a loop from one hit to the next.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct LoopPiece {
+    pub start_frame: u32,
+    pub end_frame: u32,
+    /// What its sound speaks for.
+    #[schema(value_type = String)]
+    pub family: Family,
+}
+
+/// A tempo that a loop could have.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct LoopTempoLine {
+    pub bpm: f64,
+    pub bars: u32,
+    /// How well its hits lie on sixteenths, 0 to 1.
+    pub fit: f64,
+}
+
+/// Where a loop could be cut.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct LoopCuts {
+    pub frames: u32,
+    /// Peaks of 1200 slices, 0 to 1.
+    pub overview: Vec<f32>,
+    pub pieces: Vec<LoopPiece>,
+    /// The best first.
+    pub tempi: Vec<LoopTempoLine>,
 }
 
 /// A MIDI take that was read.

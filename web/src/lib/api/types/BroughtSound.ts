@@ -5,4 +5,8 @@ import type { Family } from "./Family";
 /**
  * Audio that was kept.
  */
-export type BroughtSound = { name: string, family: Family, asset: AssetRef, };
+export type BroughtSound = { name: string, family: Family, asset: AssetRef, 
+/**
+ * Frames since midnight at which it starts, where a Broadcast Wave file says so.
+ */
+time_reference: number | null, };

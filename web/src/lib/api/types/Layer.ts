@@ -1,5 +1,8 @@
 // Made by `cargo xtask types`.
 import type { AssetId } from "./AssetId";
+import type { Decay } from "./Decay";
+import type { FadeIn } from "./FadeIn";
+import type { PitchSweep } from "./PitchSweep";
 
 /**
  * One sample under a voice.
@@ -12,4 +15,16 @@ gain_db: number,
 /**
  * -4800 to +4800 ct.
  */
-tune_ct: number, };
+tune_ct: number, 
+/**
+ * The first frame of the sample that is played.
+ */
+start_frame: number, 
+/**
+ * The first frame that is not played any more; the whole sample where not said.
+ */
+end_frame: number | null, reverse: boolean, fade_in: FadeIn, decay: Decay | null, sweep: PitchSweep | null, 
+/**
+ * How much velocity moves the level: 0 (not at all) to 100 % (with the square of velocity).
+ */
+velocity_percent: number, };

@@ -1,18 +1,7 @@
 // Made by `cargo xtask types`.
 
 /**
- * One note, in ticks of [`crate::units::TICKS_PER_QUARTER`].
+ * One note, in ticks of [`crate::units::TICKS_PER_QUARTER`]. Written as
+ * `[track, channel, key, velocity, at, length]`, since a take has many.
  */
-export type Note = { 
-/**
- * 0 to 15.
- */
-channel: number, 
-/**
- * 0 to 127.
- */
-key: number, 
-/**
- * 1 to 127.
- */
-velocity: number, at_ticks: number, length_ticks: number, };
+export type Note = [number, number, number, number, number, number];

@@ -1,6 +1,7 @@
 // Made by `cargo xtask types`.
 import type { AssetRef } from "./AssetRef";
 import type { Header } from "./Header";
+import type { KeptTake } from "./KeptTake";
 import type { Part } from "./Part";
 import type { Pattern } from "./Pattern";
 import type { Section } from "./Section";
@@ -36,6 +37,10 @@ strips: Array<Strip>, patterns: Array<Pattern>,
  * The hits of one voice in one pattern, each pair at most once, never empty.
  */
 parts: Array<Part>, 
+/**
+ * MIDI takes as they came, silent, to be split again.
+ */
+takes: Array<KeptTake>, 
 /**
  * The song: sections one after the other, at least one.
  */

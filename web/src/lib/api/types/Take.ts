@@ -5,7 +5,11 @@ import type { Note } from "./Note";
 /**
  * A MIDI file's notes and the time they were written in.
  */
-export type Take = { name: string, notes: Array<Note>, 
+export type Take = { name: string, 
+/**
+ * Names of the file's tracks; empty where they have none.
+ */
+tracks: Array<string>, notes: Array<Note>, 
 /**
  * The first tempo of the file, if it has one.
  */

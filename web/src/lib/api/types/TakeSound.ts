@@ -1,7 +1,8 @@
 // Made by `cargo xtask types`.
 import type { AssetRef } from "./AssetRef";
+import type { NoteKey } from "./NoteKey";
 
 /**
- * A ready sound for a lane of a take.
+ * A ready sound for one sound of a take.
  */
-export type TakeSound = { lane: string, asset: AssetRef, };
+export type TakeSound = { key: NoteKey, asset: AssetRef, };

@@ -1,6 +1,7 @@
 // Made by `cargo xtask types`.
 import type { Family } from "./Family";
 import type { StripId } from "./StripId";
+import type { Swing } from "./Swing";
 import type { VoiceId } from "./VoiceId";
 import type { VoiceSource } from "./VoiceSource";
 
@@ -15,4 +16,16 @@ name: string, family: Family, source: VoiceSource,
 /**
  * The channel it runs on; two voices may share one.
  */
-channel: StripId, };
+channel: StripId, 
+/**
+ * 1 to 16: a hit of one voice of a choke set ends what the others of the set still sound.
+ */
+choke_set: number | null, 
+/**
+ * Swing of its own; the session's where not said.
+ */
+swing: Swing | null, 
+/**
+ * Plays the hits of another voice, which follows none itself, instead of its own.
+ */
+follows: VoiceId | null, };

@@ -8,6 +8,6 @@ import type { Layer } from "./Layer";
  */
 export type VoiceSource = { "kind": "empty" } | { "kind": "one_shot", layers: Array<Layer>, hold: Hold, } | { "kind": "recording", asset: AssetId, 
 /**
- * Where it starts, in ticks from bar 1.
+ * Where it starts, in sample frames from bar 1.
  */
-start_ticks: number, };
+start_frame: number, };

@@ -1,0 +1,97 @@
+//! The samples of an account.
+
+use super::bring_in::{described, keep_house_sound};
+use super::types::{BroughtSound, LibraryLine};
+use crate::app::App;
+use crate::auth::SignedIn;
+use crate::problem::Problem;
+use actix_web::{HttpResponse, delete, get, post, web};
+use lane_core::session::{AssetRef, Audio, Family};
+use lane_core::units::{AssetId, SAMPLE_RATES};
+use lane_demo::Sound;
+use lane_files::asset::{pcm_bytes, pcm_samples};
+use lane_files::names::voice_name;
+use lane_files::{asset_id, resampled};
+use lane_store::Store;
+use serde::Deserialize;
+use uuid::Uuid;
+
+#[derive(Debug, Deserialize)]
+pub struct Search {
+    #[serde(default)]
+    search: String,
+    family: Option<Family>,
+}
+
+/// Samples by words of their name and by family.
+#[utoipa::path(get, path = "/api/library", params(("search" = String, Query), ("family" = Option<String>, Query)), responses((status = 200, body = Vec<LibraryLine>)))]
+#[get("/api/library")]
+pub async fn search(
+    app: web::Data<App>,
+    account: SignedIn,
+    query: web::Query<Search>,
+) -> Result<web::Json<Vec<LibraryLine>>, Problem> {
+    let found = app.store.library(account.id(), &query.search, query.family).await?;
+    Ok(web::Json(found.into_iter().map(Into::into).collect()))
+}
+
+/// Puts our own sounds into the library.
+#[utoipa::path(post, path = "/api/library/house", responses((status = 204)))]
+#[post("/api/library/house")]
+pub async fn house(app: web::Data<App>, account: SignedIn) -> Result<HttpResponse, Problem> {
+    keep_house(&app.store, account.id()).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// Our own sounds, at the middle of the usual rates.
+pub async fn keep_house(store: &Store, account: Uuid) -> Result<(), Problem> {
+    let rate = SAMPLE_RATES[1];
+    for sound in Sound::ALL {
+        let (asset, audio) = keep_house_sound(store, account, sound, rate).await?;
+        let name = voice_name(sound.file_name());
+        let peak = audio.peak();
+        store.keep_in_library(account, &described(name, asset, &audio, peak)).await?;
+    }
+    Ok(())
+}
+
+/// Takes a sample out of the library; sessions that use it keep it.
+#[utoipa::path(delete, path = "/api/library/{asset}", responses((status = 204), (status = 404, body = Problem)))]
+#[delete("/api/library/{asset}")]
+pub async fn remove(app: web::Data<App>, account: SignedIn, id: web::Path<String>) -> Result<HttpResponse, Problem> {
+    app.store.drop_from_library(account.id(), &AssetId(id.into_inner())).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// A sample of the library as a session can use it: at the session's rate.
+#[utoipa::path(post, path = "/api/sessions/{id}/sounds/{asset}", responses((status = 200, body = BroughtSound), (status = 404, body = Problem)))]
+#[post("/api/sessions/{id}/sounds/{asset}")]
+pub async fn use_sound(
+    app: web::Data<App>,
+    account: SignedIn,
+    path: web::Path<(Uuid, String)>,
+) -> Result<web::Json<BroughtSound>, Problem> {
+    let (session, asset) = path.into_inner();
+    let rate = app.store.session(account.id(), session).await?.document.header.sample_rate;
+    let sound = app.store.library_sound(account.id(), &AssetId(asset)).await?;
+    let mut asset = sound.asset;
+    if asset.sample_rate != rate {
+        let bytes = app.store.asset_bytes(account.id(), &asset.id).await?;
+        let old = asset.clone();
+        let audio = web::block(move || {
+            let audio = Audio::new(old.channels, pcm_samples(&bytes)).map_err(|e| e.to_string())?;
+            resampled(&audio, old.sample_rate, rate).map_err(|e| e.to_string())
+        })
+        .await?
+        .map_err(Problem::unprocessable)?;
+        asset = AssetRef {
+            id: asset_id(&audio, rate),
+            name: asset.name,
+            channels: audio.channels(),
+            sample_rate: rate,
+            frames: audio.frames() as u32,
+        };
+        app.store.put_asset(account.id(), &asset, pcm_bytes(audio.samples()).as_slice()).await?;
+    }
+    Ok(web::Json(BroughtSound { name: sound.name, family: sound.family, asset, time_reference: None }))
+}

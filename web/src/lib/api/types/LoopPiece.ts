@@ -1,0 +1,11 @@
+// Made by `cargo xtask types`.
+import type { Family } from "./Family";
+
+/**
+ * A piece of a loop from one hit to the next.
+ */
+export type LoopPiece = { start_frame: number, end_frame: number, 
+/**
+ * What its sound speaks for.
+ */
+family: Family, };

@@ -1,0 +1,8 @@
+// Made by `cargo xtask types`.
+import type { NoteKey } from "./NoteKey";
+import type { SplitTarget } from "./SplitTarget";
+
+/**
+ * Notes of a take that go together.
+ */
+export type Split = { to: SplitTarget, keys: Array<NoteKey>, };

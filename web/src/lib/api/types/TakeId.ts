@@ -1,0 +1,6 @@
+// Made by `cargo xtask types`.
+
+/**
+ * A MIDI take that a session keeps.
+ */
+export type TakeId = number;
