@@ -82,3 +82,19 @@ export async function until<T>(
     await new Promise((resolve) => setTimeout(resolve, 50));
   }
 }
+
+/** Drops files on the page as a person's file manager would. */
+export async function drop(page: Page, files: { name: string; bytes: Buffer }[]): Promise<void> {
+  const transfer = await page.evaluateHandle(
+    (list) => {
+      const data = new DataTransfer();
+      for (const { name, base64 } of list) {
+        const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+        data.items.add(new File([bytes], name));
+      }
+      return data;
+    },
+    files.map((f) => ({ name: f.name, base64: f.bytes.toString('base64') })),
+  );
+  await page.dispatchEvent('main', 'drop', { dataTransfer: transfer });
+}

@@ -6,28 +6,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { after, before, test } from 'node:test';
 import type { Browser, Page } from 'playwright-core';
-import { freshSession, launch, level, open, row, stage, until } from './browser.js';
+import { drop, freshSession, launch, level, open, row, stage, until } from './browser.js';
+import { midiFile } from './midi.js';
 import { peak, readWav, tone } from './wav.js';
 
 let browser: Browser;
 before(async () => void (browser = await launch()));
 after(() => browser.close());
-
-/** Drops files on the page as a person's file manager would. */
-async function drop(page: Page, files: { name: string; bytes: Buffer }[]): Promise<void> {
-  const transfer = await page.evaluateHandle(
-    (list) => {
-      const data = new DataTransfer();
-      for (const { name, base64 } of list) {
-        const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
-        data.items.add(new File([bytes], name));
-      }
-      return data;
-    },
-    files.map((f) => ({ name: f.name, base64: f.bytes.toString('base64') })),
-  );
-  await page.dispatchEvent('main', 'drop', { dataTransfer: transfer });
-}
 
 const download = async (page: Page, click: () => Promise<void>): Promise<string> => {
   const [file] = await Promise.all([page.waitForEvent('download'), click()]);
@@ -268,16 +253,8 @@ test('from dropped files to stems that add up', async () => {
 
 test('a MIDI take plays at once and another tab follows', async () => {
   const { page, faults } = await freshSession(browser, 'Take');
-  const events = Buffer.from([
-    0, 0x99, 36, 110, 0x60, 36, 0, 0, 38, 100, 0x60, 38, 0, 0, 42, 90, 0x60, 42, 0, 0, 0xff, 0x2f, 0,
-  ]);
-  const head = Buffer.from('MThd\0\0\0\x06\0\0\0\x01\0\x60MTrk\0\0\0', 'latin1');
-  await drop(page, [
-    {
-      name: 'take.mid',
-      bytes: Buffer.concat([head, Buffer.from([events.length]), events]),
-    },
-  ]);
+  const kit = [36, 38, 42].map((key, n) => ({ at: 96 * n, key, channel: 10 }));
+  await drop(page, [{ name: 'take.mid', bytes: midiFile(kit) }]);
   await row(page, 'Hat closed').waitFor();
   await page.getByRole('button', { name: 'Play' }).click();
   await until(

@@ -41,12 +41,11 @@ export function readWav(bytes: Buffer): Wav {
   throw new Error('no samples');
 }
 
-/** A mono 16-bit file of a decaying tone. */
-export function tone(hz: number, seconds: number, rate = 44_100): Buffer {
-  const frames = Math.round(seconds * rate);
-  const out = Buffer.alloc(44 + frames * 2);
+/** A mono 16-bit file. */
+export function monoWav(samples: Float64Array, rate: number): Buffer {
+  const out = Buffer.alloc(44 + samples.length * 2);
   out.write('RIFF', 0, 'latin1');
-  out.writeUInt32LE(36 + frames * 2, 4);
+  out.writeUInt32LE(36 + samples.length * 2, 4);
   out.write('WAVEfmt ', 8, 'latin1');
   out.writeUInt32LE(16, 16);
   out.writeUInt16LE(1, 20);
@@ -56,12 +55,36 @@ export function tone(hz: number, seconds: number, rate = 44_100): Buffer {
   out.writeUInt16LE(2, 32);
   out.writeUInt16LE(16, 34);
   out.write('data', 36, 'latin1');
-  out.writeUInt32LE(frames * 2, 40);
-  for (let n = 0; n < frames; n += 1) {
-    const x = 0.6 * Math.sin((2 * Math.PI * hz * n) / rate) * Math.exp((-3 * n) / frames);
-    out.writeInt16LE(Math.round(x * 32_767), 44 + n * 2);
-  }
+  out.writeUInt32LE(samples.length * 2, 40);
+  samples.forEach((x, n) => out.writeInt16LE(Math.round(Math.max(-1, Math.min(1, x)) * 32_767), 44 + n * 2));
   return out;
+}
+
+/** A decaying tone. */
+export function tone(hz: number, seconds: number, rate = 44_100): Buffer {
+  const frames = Math.round(seconds * rate);
+  const sample = (_: unknown, n: number) =>
+    0.6 * Math.sin((2 * Math.PI * hz * n) / rate) * Math.exp((-3 * n) / frames);
+  return monoWav(Float64Array.from({ length: frames }, sample), rate);
+}
+
+/** A drum loop at a tempo, of whole bars: low hits on some sixteenths, bright ones on others. */
+export function drumLoop(bpm: number, bars: number, low: number[], bright: number[], rate = 48_000): Buffer {
+  const sixteenth = (rate * 60) / bpm / 4;
+  const out = new Float64Array(Math.round(sixteenth * 16 * bars));
+  let noise = 1;
+  const put = (step: number, sound: (n: number) => number) => {
+    const from = Math.round(step * sixteenth);
+    for (let n = 0; n < 0.12 * rate && from + n < out.length; n += 1) out[from + n]! += sound(n);
+  };
+  for (const step of low)
+    put(step, (n) => 0.8 * Math.sin((2 * Math.PI * 60 * n) / rate) * Math.exp((-30 * n) / rate));
+  for (const step of bright)
+    put(step, (n) => {
+      noise = (noise * 16807) % 2147483647;
+      return 0.4 * ((noise / 2147483647) * 2 - 1) * Math.exp((-90 * n) / rate);
+    });
+  return monoWav(out, rate);
 }
 
 export const peak = (samples: Float64Array): number =>

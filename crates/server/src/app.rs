@@ -106,7 +106,7 @@ pub fn routes(config: &mut web::ServiceConfig, limit: &SignInLimit) {
         .service(api::openapi::interface)
         .service(api::openapi::session_schema)
         .route("/api/{rest:.*}", web::to(api::unknown))
-        .default_service(web::get().to(frontend::page));
+        .default_service(web::get().to(frontend::page).wrap(middleware::Compress::default()));
 }
 
 fn signing_key(database_url: &str) -> Key {

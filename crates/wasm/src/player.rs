@@ -148,8 +148,8 @@ pub extern "C" fn player_position() -> f64 {
 
 /// Plays one hit of a voice at full velocity: all layers, or the one of an index from 0.
 #[unsafe(no_mangle)]
-pub extern "C" fn player_audition(voice: u32, layer: i32) {
-    with_player(|p| p.engine.audition(VoiceId(voice), 1.0, u8::try_from(layer).ok()));
+pub extern "C" fn player_audition(voice: u32, layer: i32, tune_st: i32) {
+    with_player(|p| p.engine.audition(VoiceId(voice), 1.0, u8::try_from(layer).ok(), tune_st.clamp(-48, 48)));
 }
 
 /// Renders one block of up to 128 frames; gives the left block, the right one 128 values behind it.

@@ -23,11 +23,12 @@
       const [opened, module] = await Promise.all([api.session(id), loadModule()]);
       const player = new Player(module);
       const session = new SessionState(opened, new Desk(module), player);
+      const board = new BoardState(session);
       const made = {
         session,
         player,
-        board: new BoardState(session),
-        bringIn: new BringIn(session),
+        board,
+        bringIn: new BringIn(session, board),
         trackOut: new TrackOut(session),
       };
       if (closed) return void player.close();

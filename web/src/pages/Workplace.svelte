@@ -7,6 +7,7 @@
   import Shortcuts from '../board/Shortcuts.svelte';
   import { STAGES } from '$lib/state/board.svelte';
   import { share, type Desktop } from '$lib/state/context';
+  import { dropped } from '$lib/state/unpack';
 
   let { desktop }: { desktop: Desktop } = $props();
   // The page is made anew for every session, so what it is given never changes.
@@ -62,7 +63,7 @@
     event.preventDefault();
     dropping = false;
     board.stage = 'bring-in';
-    void bringIn.take([...(event.dataTransfer?.files ?? [])]);
+    if (event.dataTransfer) void dropped(event.dataTransfer).then((entries) => bringIn.take(entries));
   }
   function over(event: DragEvent) {
     if (!event.dataTransfer?.types.includes('Files')) return;
@@ -90,7 +91,9 @@
       <div
         class="border-ink bg-panel/90 pointer-events-none absolute inset-3 grid place-items-center rounded-md border-2 border-dashed"
       >
-        <p class="text-center text-[15px] font-semibold">Drop one-shots, recordings or a MIDI file</p>
+        <p class="text-center text-[15px] font-semibold">
+          Drop one-shots, recordings, a folder, a ZIP file or MIDI
+        </p>
       </div>
     {/if}
   </main>

@@ -1,7 +1,7 @@
 //! The family of a sound whose name says nothing, from where its energy sits.
 
+use super::spectrum::Spectrum;
 use crate::session::{Audio, Family};
-use realfft::RealFftPlanner;
 
 /// Frames of one analysis window.
 const WINDOW: usize = 4096;
@@ -23,23 +23,15 @@ pub struct BandShares {
 
 /// Where the energy of the loudest half second sits. Left and right are summed by energy.
 pub fn band_shares(audio: &Audio, sample_rate: u32) -> BandShares {
-    let plan = RealFftPlanner::<f64>::new().plan_fft_forward(WINDOW);
-    let (mut input, mut spectrum) = (plan.make_input_vec(), plan.make_output_vec());
+    let mut spectrum = Spectrum::new(WINDOW);
     let windows = (sample_rate as usize / 2).div_ceil(WINDOW);
     let mut bands = [0.0; 4];
     for side in 0..usize::from(audio.channels()) {
         for window in 0..windows {
-            for (n, sample) in input.iter_mut().enumerate() {
-                let hann = 0.5 - 0.5 * libm::cos(std::f64::consts::TAU * n as f64 / WINDOW as f64);
-                // The onset belongs to the sound, so the first window starts half a window early.
-                let at = (window * WINDOW / 2 + n) as isize - (WINDOW / 2) as isize;
-                *sample = f64::from(audio.frame(at)[side]) * hann;
-            }
-            // The lengths come from the plan itself, so the transform cannot refuse them.
-            if plan.process(&mut input, &mut spectrum).is_err() {
-                continue;
-            }
-            for (bin, value) in spectrum.iter().enumerate() {
+            // The onset belongs to the sound, so the first window starts half a window early.
+            let first = (window * WINDOW / 2) as isize - (WINDOW / 2) as isize;
+            let power = spectrum.power(|n| f64::from(audio.frame(first + n as isize)[side]));
+            for (bin, value) in power.enumerate() {
                 let hz = bin as f64 * f64::from(sample_rate) / WINDOW as f64;
                 let band = match hz {
                     h if h < 160.0 => 0,
@@ -47,7 +39,7 @@ pub fn band_shares(audio: &Audio, sample_rate: u32) -> BandShares {
                     h if h < 6000.0 => 2,
                     _ => 3,
                 };
-                bands[band] += value.norm_sqr();
+                bands[band] += value;
             }
         }
     }

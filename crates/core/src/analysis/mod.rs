@@ -4,6 +4,7 @@ mod guess;
 mod loudness;
 mod onsets;
 mod pitch;
+mod spectrum;
 mod tempo;
 
 pub use guess::{BandShares, band_shares, guess_family};

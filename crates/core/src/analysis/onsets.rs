@@ -3,9 +3,8 @@
 //! Source: spectral flux with an adaptive threshold after Dixon, "Onset Detection Revisited", 2006, here on
 //! compressed magnitudes; then the rise is looked for in the samples themselves.
 
+use super::spectrum::Spectrum;
 use crate::session::Audio;
-use realfft::RealFftPlanner;
-use std::f64::consts::TAU;
 
 /// Seconds of a window and of a step.
 const WINDOW_SECONDS: f64 = 0.0213;
@@ -67,24 +66,19 @@ fn median(values: &[f64]) -> f64 {
 
 /// Rise of the spectrum from step to step; the window of step n is centred on frame n · hop.
 fn flux(audio: &Audio, window: usize, hop: usize) -> Vec<f64> {
-    let plan = RealFftPlanner::<f64>::new().plan_fft_forward(window);
-    let (mut input, mut spectrum) = (plan.make_input_vec(), plan.make_output_vec());
-    let hann: Vec<f64> = (0..window).map(|n| 0.5 - 0.5 * libm::cos(TAU * n as f64 / window as f64)).collect();
-    let mut before = vec![0.0; spectrum.len()];
+    let mut spectrum = Spectrum::new(window);
+    let mut before = vec![0.0; window / 2 + 1];
     (0..audio.frames().div_ceil(hop))
         .map(|step| {
             let first = (step * hop) as isize - (window / 2) as isize;
-            for (n, sample) in input.iter_mut().enumerate() {
+            let power = spectrum.power(|n| {
                 let [l, r] = audio.frame(first + n as isize);
-                *sample = 0.5 * (f64::from(l) + f64::from(r)) * hann[n];
-            }
-            if plan.process(&mut input, &mut spectrum).is_err() {
-                return 0.0;
-            }
+                0.5 * (f64::from(l) + f64::from(r))
+            });
             let mut rise = 0.0;
-            for (value, old) in spectrum.iter().zip(before.iter_mut()) {
+            for (value, old) in power.zip(before.iter_mut()) {
                 // Compressed, so that soft sounds beside loud ones count.
-                let magnitude = libm::log1p(1000.0 * libm::sqrt(value.norm_sqr()) / window as f64);
+                let magnitude = libm::log1p(1000.0 * libm::sqrt(value) / window as f64);
                 rise += (magnitude - *old).max(0.0);
                 *old = magnitude;
             }
@@ -123,6 +117,7 @@ mod tests {
     use super::*;
     use crate::units::Dice;
     use rstest::rstest;
+    use std::f64::consts::TAU;
 
     const RATE: u32 = 48_000;
 

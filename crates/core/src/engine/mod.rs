@@ -179,9 +179,11 @@ impl Engine {
         self.hits_until = frame;
     }
 
-    /// Plays one hit of a voice now, whether the song runs or not. The rest of its choke set ends.
-    pub fn audition(&mut self, voice: VoiceId, velocity: f64, layer: Option<u8>) {
-        let hit = Event { at: 0, length: u64::MAX, velocity, level: 1.0, tune_ct: 0.0, layer };
+    /// Plays one hit of a voice now, whether the song runs or not: all its layers or one, at a tuning that
+    /// hits of the song have. The rest of its choke set ends.
+    pub fn audition(&mut self, voice: VoiceId, velocity: f64, layer: Option<u8>, tune_st: i32) {
+        let tune_ct = 100.0 * f64::from(tune_st);
+        let hit = Event { at: 0, length: u64::MAX, velocity, level: 1.0, tune_ct, layer };
         let set = self.plan.voices.iter().find(|v| v.id == voice).and_then(|v| v.choke_set);
         for (player, plan) in self.voices.iter_mut().zip(&self.plan.voices) {
             if player.id() == voice {

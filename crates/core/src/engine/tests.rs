@@ -247,7 +247,7 @@ fn stopping_fades_and_auditioning_sounds_while_stopped() {
     engine.stop();
     engine.process(&mut out);
     assert_eq!(out[599], [0.0; 2]);
-    engine.audition(s.voices[0].id, 0.5, None);
+    engine.audition(s.voices[0].id, 0.5, None, 0);
     engine.process(&mut out);
     assert_eq!(out[0], [0.5; 2]);
     assert_eq!(engine.position(), 600);

@@ -137,7 +137,7 @@ pub fn lines(take: &Take, bar_ticks: u32) -> Vec<TakeLine> {
         *first = (*first).min(note.at_ticks);
     }
     let sounds_on = |track: u16, channel: u8| found.keys().filter(|k| (k.track, k.channel) == (track, channel)).count();
-    found
+    let mut lines: Vec<TakeLine> = found
         .iter()
         .map(|(key, (hits, first))| {
             let track = take.tracks.get(usize::from(key.track)).cloned().unwrap_or_default();
@@ -155,7 +155,10 @@ pub fn lines(take: &Take, bar_ticks: u32) -> Vec<TakeLine> {
             let first_bar = first / bar_ticks.max(1) + 1;
             TakeLine { key: *key, track, name, family, melodic: !drum, hits: *hits, first_bar, voice }
         })
-        .collect()
+        .collect();
+    // Kits first, as on the board.
+    lines.sort_by_key(|l| l.melodic);
+    lines
 }
 
 /// The name of a kit's voice with its channel, where several kits have to stay apart.
@@ -250,10 +253,10 @@ mod tests {
     #[test]
     fn a_melody_stays_whole_and_keeps_its_pitches() {
         let take = take(vec![note(9, 36, 0), note(1, 72, 0), note(1, 76, 480), note(0, 36, 0)]);
-        assert_eq!(voices(&take), ["Bass 1", "Music 2", "Music 2", "Kick"]);
+        assert_eq!(voices(&take), ["Kick", "Bass 1", "Music 2", "Music 2"]);
         let keys = [72, 76].map(|key| NoteKey { track: 0, channel: 1, key });
         assert_eq!(hits(&take, &keys, true).iter().map(|h| h.tune_st).collect::<Vec<_>>(), [12, 16]);
-        assert_eq!(lines(&take, BAR)[1].name, "C5");
+        assert_eq!(lines(&take, BAR)[2].name, "C5");
     }
 
     #[test]

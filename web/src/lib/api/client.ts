@@ -1,16 +1,22 @@
 /** The server's interface, typed. Every failure is an [`ApiError`] with a sentence for people. */
 import type {
   BroughtIn,
+  BroughtSound,
   Created,
   Credentials,
   DemoAccount,
   Edit,
   EditDone,
+  Family,
+  LibraryLine,
+  LoopCuts,
   Me,
   NewSession,
   OpenSession,
   RenderLine,
   SessionLine,
+  TakeSound,
+  Tuning,
 } from './types';
 
 export class ApiError extends Error {
@@ -84,17 +90,30 @@ export const api = {
   importFolder: async (file: File): Promise<Created> =>
     (await call('POST', '/api/session-folders', file, 'application/zip')).json(),
 
-  bringIn: async (id: string, file: File, signal?: AbortSignal): Promise<BroughtIn> =>
+  bringIn: async (id: string, file: File, name: string, signal?: AbortSignal): Promise<BroughtIn> =>
     (
       await call(
         'POST',
-        `/api/sessions/${id}/bring-in?name=${encodeURIComponent(file.name)}`,
+        `/api/sessions/${id}/bring-in?name=${encodeURIComponent(name)}`,
         file,
         binary,
         signal,
       )
     ).json(),
   asset: async (id: string): Promise<ArrayBuffer> => (await call('GET', `/api/assets/${id}`)).arrayBuffer(),
+
+  takeSounds: (id: string, take: number) =>
+    json<TakeSound[]>('GET', `/api/sessions/${id}/takes/${take}/sounds`),
+  library: (search: string, family: Family | '') =>
+    json<LibraryLine[]>('GET', `/api/library?search=${encodeURIComponent(search)}${family && `&family=${family}`}`),
+  houseSounds: () => json<void>('POST', '/api/library/house'),
+  dropFromLibrary: (asset: string) => json<void>('DELETE', `/api/library/${asset}`),
+  useSound: (id: string, asset: string) => json<BroughtSound>('POST', `/api/sessions/${id}/sounds/${asset}`),
+  tuning: (id: string, kick: number, bass: number | undefined) =>
+    json<Tuning>('GET', `/api/sessions/${id}/tuning?kick=${kick}${bass === undefined ? '' : `&bass=${bass}`}`),
+  loopCuts: (id: string, voice: number, sensitivity: number) =>
+    json<LoopCuts>('GET', `/api/sessions/${id}/loop?voice=${voice}&sensitivity=${sensitivity}`),
+  midiUrl: (id: string) => `/api/sessions/${id}/midi`,
 
   startRender: (id: string) => json<Created>('POST', `/api/sessions/${id}/renders`),
   renders: (id: string) => json<RenderLine[]>('GET', `/api/sessions/${id}/renders`),

@@ -1,5 +1,5 @@
 /** The document on the page: edits are applied by the core itself, at once. */
-import type { Applied, Edit, Patch, Session, StemSpec, Warning } from '$lib/api/types';
+import type { Applied, Edit, Patch, Session, StemSpec, TakeLine, Warning } from '$lib/api/types';
 import { instantiate, readOutput, writeInput, type LaneExports } from './wasm';
 import wasmUrl from '$lib/wasm/lane.wasm?url';
 
@@ -48,6 +48,11 @@ export class Desk {
 
   patch(patch: Patch): void {
     this.ask(() => this.lane.desk_patch(), patch);
+  }
+
+  /** Every sound of a kept take. */
+  takeLines(take: number): TakeLine[] {
+    return this.ask(() => this.lane.desk_take_lines(take));
   }
 
   stems(version: number): StemPreview {

@@ -8,7 +8,7 @@ export type ToWorklet =
   | { kind: 'stop' }
   | { kind: 'seek'; frame: number }
   | { kind: 'loop'; from: number; to: number }
-  | { kind: 'audition'; voice: number; downDb: number; tuneSt: number };
+  | { kind: 'audition'; voice: number; layer: number; tuneSt: number };
 
 export type FromWorklet =
   | { kind: 'strips'; strips: Uint8Array }

@@ -133,9 +133,10 @@ export class Player {
     this.send({ kind: 'loop', from, to });
   }
 
-  audition(voice: number): void {
+  /** Plays one hit: all layers, or one of them; some semitones away where notes have pitch. */
+  audition(voice: number, layer = -1, tuneSt = 0): void {
     this.wake();
-    this.send({ kind: 'audition', voice, downDb: 0, tuneSt: 0 });
+    this.send({ kind: 'audition', voice, layer, tuneSt });
   }
 
   async close(): Promise<void> {
@@ -144,9 +145,12 @@ export class Player {
   }
 }
 
-/** Peaks of 120 slices of a sound. */
+/** Slices of an overview. */
+const SLICES = 480;
+
+/** Peaks of equal slices of a sound. */
 function overview(samples: Float32Array, channels: number): Float32Array {
-  const slices = new Float32Array(120);
+  const slices = new Float32Array(SLICES);
   const frames = samples.length / channels;
   for (let slice = 0; slice < slices.length; slice += 1) {
     const from = Math.floor((slice * frames) / slices.length) * channels;

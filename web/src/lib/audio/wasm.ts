@@ -8,6 +8,7 @@ export interface LaneExports {
   desk_apply(): number;
   desk_patch(): number;
   desk_stems(version: number): number;
+  desk_take_lines(take: number): number;
   player_open(): number;
   player_patch(): number;
   player_strips(): number;
@@ -17,7 +18,7 @@ export interface LaneExports {
   player_seek(frame: number): void;
   player_loop(from: number, to: number): void;
   player_position(): number;
-  player_audition(voice: number, downDb: number, tuneSt: number): void;
+  player_audition(voice: number, layer: number, tuneSt: number): void;
   player_process(frames: number): number;
   player_exact(): number;
   player_meters(): number;

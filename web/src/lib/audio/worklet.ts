@@ -50,7 +50,7 @@ class LaneProcessor extends AudioWorkletProcessor {
       case 'loop':
         return lane.player_loop(message.from, message.to);
       case 'audition':
-        return lane.player_audition(message.voice, message.downDb, message.tuneSt);
+        return lane.player_audition(message.voice, message.layer, message.tuneSt);
     }
   }
 

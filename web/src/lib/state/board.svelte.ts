@@ -29,6 +29,28 @@ export interface Bar {
   section: Section;
   pattern: Pattern;
   patternBar: number;
+  /** Bars since the section began. */
+  loopFrom: number;
+}
+
+/** What the bench of Bring in is about. */
+export const TABS = [
+  { id: 'files', name: 'Files' },
+  { id: 'sound', name: 'Sound' },
+  { id: 'pattern', name: 'Pattern' },
+  { id: 'song', name: 'Song' },
+  { id: 'takes', name: 'MIDI takes' },
+  { id: 'cut', name: 'Cut a loop' },
+  { id: 'tune', name: 'Tune' },
+] as const;
+export type Tab = (typeof TABS)[number]['id'];
+
+/** A step of a lane that keys and fields act on. */
+export interface Cursor {
+  voice: number;
+  pattern: number;
+  /** Ticks from the start of the pattern. */
+  at: number;
 }
 
 export function barTicks(doc: Session): number {
@@ -46,7 +68,7 @@ export function songBars(doc: Session): Bar[] {
     const pattern = doc.patterns.find((p) => p.id === section.pattern);
     if (!pattern) continue;
     for (let at = 0; at < section.bars; at += 1) {
-      bars.push({ bar: bars.length, section, pattern, patternBar: at % pattern.bars });
+      bars.push({ bar: bars.length, section, pattern, patternBar: at % pattern.bars, loopFrom: at });
     }
   }
   return bars;
@@ -69,15 +91,20 @@ export class BoardState {
   filter = $state('');
   loopFrom = $state(0);
   loopBars = $state(4);
-  benchHeight = $state(206);
+  benchHeight = $state(212);
+  tab = $state<Tab>('sound');
+  /** Ticks of a step of the grid. */
+  stepTicks = $state(240);
+  cursor = $state<Cursor>();
 
   constructor(readonly session: SessionState) {
-    const bars = songBars(session.doc).length;
-    this.loopBars = Math.min(4, bars);
+    this.loopFullest();
     this.selected = this.rows[0] ? [this.rows[0].key] : [];
     try {
       const kept = JSON.parse(localStorage.getItem(`board ${session.id}`) ?? '{}');
       if (STAGES.some((s) => s.id === kept.stage)) this.stage = kept.stage;
+      if (TABS.some((t) => t.id === kept.tab)) this.tab = kept.tab;
+      if (kept.stepTicks > 0) this.stepTicks = kept.stepTicks;
       if (Number.isInteger(kept.loopFrom) && Number.isInteger(kept.loopBars))
         this.setLoop(kept.loopFrom, kept.loopBars);
       if (kept.benchHeight > 0) this.benchHeight = kept.benchHeight;
@@ -86,12 +113,25 @@ export class BoardState {
     }
   }
 
+  /** Loops the section that the most lanes play in: what a mixer works on first. */
+  private loopFullest(): void {
+    const doc = this.session.doc;
+    const lanes = (pattern: number) => doc.parts.filter((p) => p.pattern === pattern).length;
+    let [from, best] = [0, { from: 0, bars: 1, lanes: -1 }];
+    for (const section of doc.sections) {
+      const found = lanes(section.pattern);
+      if (found > best.lanes) best = { from, bars: section.bars, lanes: found };
+      from += section.bars;
+    }
+    this.setLoop(best.from, Math.min(8, best.bars));
+  }
+
   /** Keeps how this person looks at this session, on this machine. */
   keep(): void {
-    const { stage, loopFrom, loopBars, benchHeight } = this;
+    const { stage, tab, stepTicks, loopFrom, loopBars, benchHeight } = this;
     localStorage.setItem(
       `board ${this.session.id}`,
-      JSON.stringify({ stage, loopFrom, loopBars, benchHeight }),
+      JSON.stringify({ stage, tab, stepTicks, loopFrom, loopBars, benchHeight }),
     );
   }
 

@@ -27,6 +27,7 @@ function patched(doc: Session, patch: Patch): Session {
     strips: changed(doc.strips, patch.strips),
     patterns: changed(doc.patterns, patch.patterns),
     parts: changed(doc.parts, patch.parts),
+    takes: changed(doc.takes, patch.takes),
     sections: changed(doc.sections, patch.sections),
     stem_plan: patch.stem_plan ?? doc.stem_plan,
   };
@@ -45,6 +46,7 @@ export class SessionState {
 
   private queue: Edit[] = [];
   private busy = false;
+  private sent: Promise<void> = Promise.resolve();
   private newest = 0;
   private live: Applied | undefined;
   private events: EventSource | undefined;
@@ -114,7 +116,7 @@ export class SessionState {
     this.canUndo = true;
     this.canRedo = false;
     this.queue.push(edit);
-    void this.send();
+    if (!this.busy) this.sent = this.send();
     return true;
   }
 
@@ -211,9 +213,14 @@ export class SessionState {
       this.say(error);
     } finally {
       this.busy = false;
-      if (this.queue.length > 0) void this.send();
+      if (this.queue.length > 0) this.sent = this.send();
       else void this.catchUp();
     }
+  }
+
+  /** Waits until the server has every edit. */
+  async settled(): Promise<void> {
+    await this.sent;
   }
 
   /** Whether closing the page now would lose something. */

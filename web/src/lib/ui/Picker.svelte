@@ -13,11 +13,13 @@
   const at = $derived(options.findIndex((o) => o.value === value));
 </script>
 
-<label class="flex items-center gap-2">
+<label class="flex items-center gap-2 {named ? 'w-full' : ''}">
   {#if named}<span class="text-second w-20 shrink-0">{label}</span>{/if}
   <select
     aria-label={label}
-    class="hover:bg-chosen border-line bg-panel min-w-0 truncate rounded-sm border px-1 py-[2px] {extra}"
+    class="hover:bg-chosen border-line bg-panel min-w-0 truncate rounded-sm border px-1 py-[2px] {named
+      ? 'flex-1'
+      : ''} {extra}"
     value={String(at)}
     onchange={(event) => {
       const picked = options[Number(event.currentTarget.value)];

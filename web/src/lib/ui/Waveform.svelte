@@ -12,9 +12,14 @@
   const outline = $derived.by(() => {
     if (!peaks) return '';
     const middle = height / 2;
-    const x = (at: number) => ((at / (peaks.length - 1)) * width).toFixed(1);
-    const upper = Array.from(peaks, (p, at) => `${x(at)},${(middle - p * middle).toFixed(1)}`);
-    const lower = Array.from(peaks, (p, at) => `${x(at)},${(middle + p * middle).toFixed(1)}`).reverse();
+    // About a point a pixel.
+    const thin = Math.max(1, Math.round(peaks.length / width));
+    const points = Array.from({ length: Math.floor(peaks.length / thin) }, (_, n) =>
+      Math.max(...peaks.subarray(n * thin, (n + 1) * thin)),
+    );
+    const x = (at: number) => ((at / (points.length - 1)) * width).toFixed(1);
+    const upper = Array.from(points, (p, at) => `${x(at)},${(middle - p * middle).toFixed(1)}`);
+    const lower = Array.from(points, (p, at) => `${x(at)},${(middle + p * middle).toFixed(1)}`).reverse();
     return [...upper, ...lower].join(' ');
   });
 </script>

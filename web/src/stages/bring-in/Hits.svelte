@@ -4,16 +4,20 @@
   import type { Hit } from '$lib/api/types';
   import { barTicks, type Row } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
-  import { clearHit, hitAt, placedHits, setHit, STEP_TICKS, withVelocity } from './hits';
+  import { changeHit, clearHit, heldVelocity, hitAt, leaderOf, placedHits, setHit } from './hits';
 
   let { row }: { row: Row } = $props();
   const { session, board } = desktop();
 
   const bar = $derived(barTicks(session.doc));
   const ticks = $derived(bar * board.loop.length);
-  const steps = $derived(ticks / STEP_TICKS);
+  const grid = $derived(board.stepTicks);
+  const steps = $derived(Math.round(ticks / grid));
   const voice = $derived(row.voice);
   const recording = $derived(voice?.source.kind === 'recording');
+  /** Whose hits are shown and changed: a voice that follows another has none of its own. */
+  const leader = $derived(voice ? leaderOf(session.doc, voice.id) : 0);
+  const fixed = $derived(recording || leader !== voice?.id);
   const hits = $derived(voice ? placedHits(session.doc, board.loop, voice.id) : []);
   const pitched = $derived(
     voice !== undefined && voice.source.kind === 'one_shot' && voice.source.hold.kind === 'gate',
@@ -25,50 +29,83 @@
 
   let area = $state<HTMLDivElement>();
   let cursor = $state(0);
+  const shifted = (ticks: number) => Math.max(-480, Math.min(480, Math.round(ticks)));
   let drag:
-    { step: number; y: number; existed: boolean; velocity: number; moved: boolean; hits: Hit[] } | undefined;
+    | {
+        step: number;
+        x: number;
+        shift: number | undefined;
+        y: number;
+        existed: boolean;
+        velocity: number;
+        moved: boolean;
+        hits: Hit[];
+      }
+    | undefined;
 
   const stepAt = (event: PointerEvent) => {
     const box = (area as HTMLDivElement).getBoundingClientRect();
     return Math.max(0, Math.min(steps - 1, Math.floor(((event.clientX - box.left) / box.width) * steps)));
   };
   const where = (step: number) => {
-    const place = board.loop[Math.floor((step * STEP_TICKS) / bar)];
-    return place && { place, at: place.patternBar * bar + ((step * STEP_TICKS) % bar) };
+    const tick = step * grid;
+    const place = board.loop[Math.floor(tick / bar)];
+    if (!place) return undefined;
+    const part = session.doc.parts.find((p) => p.pattern === place.pattern.id && p.voice === leader);
+    // Within a loop of its own, a step further on is the same step again.
+    const from = part?.loop_ticks === undefined ? place.patternBar : place.loopFrom;
+    const period = part?.loop_ticks ?? place.pattern.bars * bar;
+    return { place, at: (from * bar + (tick % bar)) % period };
   };
   const hitsOf = (step: number): Hit[] => {
     const pattern = where(step)?.place.pattern.id;
-    return session.doc.parts.find((p) => p.pattern === pattern && p.voice === voice?.id)?.hits ?? [];
+    return session.doc.parts.find((p) => p.pattern === pattern && p.voice === leader)?.hits ?? [];
   };
   function edit(step: number, next: Hit[], how: 'apply' | 'try') {
     const spot = where(step);
     if (!spot || !voice) return;
     session[how]({ kind: 'set_hits', pattern: spot.place.pattern.id, voice: voice.id, hits: next });
   }
+  function point(step: number) {
+    cursor = step;
+    const spot = where(step);
+    board.cursor = spot && voice ? { voice: leader, pattern: spot.place.pattern.id, at: spot.at } : undefined;
+  }
 
   function down(event: PointerEvent) {
-    if (event.button !== 0 || !voice || recording) return;
+    if (event.button !== 0 || !voice || fixed) return;
     const step = stepAt(event);
     const spot = where(step);
     if (!spot) return;
     area?.setPointerCapture(event.pointerId);
     board.select(row.key);
-    cursor = step;
+    point(step);
     const list = hitsOf(step);
-    const hit = hitAt(list, spot.at);
+    const hit = hitAt(list, spot.at, grid);
     drag = {
       step,
+      x: event.clientX,
+      // With Alt an existing hit is moved off the grid instead.
+      shift: event.altKey && hit ? (hit.shift_ticks ?? 0) : undefined,
       y: event.clientY,
       existed: hit !== undefined,
       velocity: hit?.velocity ?? 100,
       moved: false,
       hits: list,
     };
-    if (!hit) edit(step, (drag.hits = setHit(list, spot.at, 100)), 'try');
+    if (!hit) edit(step, (drag.hits = setHit(list, spot.at, grid, 100)), 'try');
   }
   function move(event: PointerEvent) {
     const spot = drag && where(drag.step);
     if (!drag || !spot) return;
+    if (drag.shift !== undefined) {
+      const box = (area as HTMLDivElement).getBoundingClientRect();
+      const by = ((event.clientX - drag.x) / box.width) * ticks;
+      drag.moved = true;
+      drag.hits = changeHit(drag.hits, spot.at, grid, { shift_ticks: shifted(drag.shift + by) });
+      edit(drag.step, drag.hits, 'try');
+      return;
+    }
     const step = stepAt(event);
     const up = drag.y - event.clientY;
     if (step !== drag.step && Math.abs(up) < 14) {
@@ -76,11 +113,11 @@
       const next = where(step);
       if (!next || next.place.pattern.id !== spot.place.pattern.id) return;
       drag.moved = true;
-      if (!hitAt(drag.hits, next.at)) drag.hits = setHit(drag.hits, next.at, drag.velocity);
+      if (!hitAt(drag.hits, next.at, grid)) drag.hits = setHit(drag.hits, next.at, grid, drag.velocity);
       edit(step, drag.hits, 'try');
     } else if (Math.abs(up) > 2 || drag.moved) {
       drag.moved = true;
-      drag.hits = withVelocity(drag.hits, spot.at, drag.velocity + Math.round(up * 1.5));
+      drag.hits = changeHit(drag.hits, spot.at, grid, { velocity: heldVelocity(drag.velocity + up * 1.5) });
       edit(drag.step, drag.hits, 'try');
     }
   }
@@ -89,29 +126,36 @@
     if (!drag || !spot) return;
     const { existed, moved, hits: made, step } = drag;
     drag = undefined;
-    edit(step, existed && !moved ? clearHit(made, spot.at) : made, 'apply');
+    edit(step, existed && !moved ? clearHit(made, spot.at, grid) : made, 'apply');
   }
 
   function key(event: KeyboardEvent) {
     const spot = where(cursor);
-    if (!spot || !voice || recording) return;
+    if (!spot || !voice || fixed) return;
     const list = hitsOf(cursor);
-    const hit = hitAt(list, spot.at);
-    if (event.key === 'ArrowLeft') cursor = Math.max(0, cursor - 1);
-    else if (event.key === 'ArrowRight') cursor = Math.min(steps - 1, cursor + 1);
+    const hit = hitAt(list, spot.at, grid);
+    if (event.altKey && hit && (event.key === 'ArrowLeft' || event.key === 'ArrowRight')) {
+      const by = event.key === 'ArrowLeft' ? -10 : 10;
+      edit(
+        cursor,
+        changeHit(list, spot.at, grid, { shift_ticks: shifted((hit.shift_ticks ?? 0) + by) }),
+        'apply',
+      );
+    } else if (event.key === 'ArrowLeft') point(Math.max(0, cursor - 1));
+    else if (event.key === 'ArrowRight') point(Math.min(steps - 1, cursor + 1));
     else if (event.key === 'Enter')
-      edit(cursor, hit ? clearHit(list, spot.at) : setHit(list, spot.at, 100), 'apply');
+      edit(cursor, hit ? clearHit(list, spot.at, grid) : setHit(list, spot.at, grid, 100), 'apply');
     else if (hit && event.key === 'ArrowUp')
-      edit(cursor, withVelocity(list, spot.at, hit.velocity + 8), 'apply');
+      edit(cursor, changeHit(list, spot.at, grid, { velocity: heldVelocity(hit.velocity + 8) }), 'apply');
     else if (hit && event.key === 'ArrowDown')
-      edit(cursor, withVelocity(list, spot.at, hit.velocity - 8), 'apply');
+      edit(cursor, changeHit(list, spot.at, grid, { velocity: heldVelocity(hit.velocity - 8) }), 'apply');
     else return;
     event.preventDefault();
     event.stopPropagation();
   }
   const here = $derived.by(() => {
     const spot = where(cursor);
-    return spot && voice ? hitAt(hitsOf(cursor), spot.at) : undefined;
+    return spot && voice ? hitAt(hitsOf(cursor), spot.at, grid) : undefined;
   });
   const x = (at: number) => (at / ticks) * 100;
 </script>
@@ -124,8 +168,8 @@
     aria-label="Hits of {row.name}: step {cursor + 1} of {steps}, {here
       ? `velocity ${here.velocity}`
       : 'empty'}"
-    aria-readonly={recording}
-    class="group relative min-w-0 flex-1 touch-none {recording ? '' : 'cursor-crosshair'}"
+    aria-readonly={fixed}
+    class="group relative min-w-0 flex-1 touch-none {fixed ? '' : 'cursor-crosshair'}"
     onpointerdown={down}
     onpointermove={move}
     onpointerup={up}
@@ -156,7 +200,7 @@
         {#if recording}
           <rect x="0" y="38" width="100" height="24" />
         {/if}
-        {#each hits as { hit, at } (`${at} ${hit.tune_st}`)}
+        {#each hits as { hit, at, written }, n (n)}
           {#if pitched}
             <rect
               data-hit
@@ -167,15 +211,24 @@
             />
           {:else}
             {@const height = 14 + (hit.velocity / 127) * 66}
-            <rect data-hit x={x(at)} y={90 - height} width={Math.max(0.35, x(110))} {height} />
+            {#each Array.from({ length: hit.repeats ?? 1 }, (_, r) => r) as repeat (repeat)}
+              <rect
+                data-hit
+                x={x(at + (repeat * hit.length_ticks) / (hit.repeats ?? 1))}
+                y={90 - height}
+                width={Math.max(0.35, x(Math.min(110, (hit.length_ticks / (hit.repeats ?? 1)) * 0.6)))}
+                {height}
+                opacity={written ? 1 : 0.45}
+              />
+            {/each}
           {/if}
         {/each}
       </g>
     </svg>
     <div
       class="border-ink pointer-events-none absolute inset-y-0 hidden border group-focus-visible:block"
-      style:left="{x(cursor * STEP_TICKS)}%"
-      style:width="{x(STEP_TICKS)}%"
+      style:left="{x(cursor * grid)}%"
+      style:width="{x(grid)}%"
     ></div>
   </div>
 {/if}

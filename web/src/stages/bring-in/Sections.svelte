@@ -1,5 +1,6 @@
 <!-- The song as a list of sections, and the time it runs in. -->
 <script lang="ts">
+  import { api } from '$lib/api/client';
   import type { Header, Section } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
@@ -8,10 +9,13 @@
   import ValueField from '$lib/ui/ValueField.svelte';
 
   const { session } = desktop();
+  let dragged = $state<number>();
+  let over = $state<number>();
   const doc = $derived(session.doc);
   const patterns = $derived([
     ...doc.patterns.map((p) => ({ value: p.id, text: `${p.name}, ${p.bars} bars` })),
     { value: -1, text: 'New pattern' },
+    { value: -2, text: 'A copy of this one' },
   ]);
 
   const metres = ['2/4', '3/4', '4/4', '5/4', '7/4', '3/8', '5/8', '6/8', '7/8', '9/8', '12/8'];
@@ -30,10 +34,13 @@
     // A new pattern gets the next free id of the document.
     const id = doc.next_id;
     const name = String.fromCharCode(65 + (doc.patterns.length % 26));
+    const old = doc.patterns.find((p) => p.id === section.pattern);
     return session.apply({
       kind: 'batch',
       edits: [
-        { kind: 'add_pattern', name, bars: Math.min(section.bars, 4), copy_of: null },
+        pattern === -1
+          ? { kind: 'add_pattern', name, bars: Math.min(section.bars, 4), copy_of: null }
+          : { kind: 'add_pattern', name, bars: old?.bars ?? 4, copy_of: section.pattern },
         { kind: 'set_section', section: { ...section, pattern: id } },
       ],
     });
@@ -51,7 +58,7 @@
   }
 </script>
 
-<div class="min-w-0 overflow-auto">
+<div class="h-full max-w-xl min-w-0 overflow-auto">
   <div class="flex items-center gap-3">
     <h2 class="font-semibold">Song</h2>
     <Picker label="Metre" value={metre} options={metreOptions} onpick={setMetre} />
@@ -78,7 +85,29 @@
   </div>
   <ol class="mt-1">
     {#each doc.sections as section, index (section.id)}
-      <li class="border-faint flex items-center gap-2 border-b py-[3px]">
+      <li
+        class="border-faint flex items-center gap-2 border-b py-[3px] {over === index ? 'bg-chosen' : ''}"
+        data-section={section.name}
+        ondragover={(event) => {
+          if (dragged === undefined) return;
+          event.preventDefault();
+          over = index;
+        }}
+        ondrop={(event) => {
+          event.preventDefault();
+          event.stopPropagation();
+          if (dragged !== undefined) session.apply({ kind: 'move_section', section: dragged, to: index });
+          dragged = over = undefined;
+        }}
+      >
+        <span
+          role="presentation"
+          class="text-third cursor-grab px-1"
+          draggable="true"
+          title="Drag to another place"
+          ondragstart={() => (dragged = section.id)}
+          ondragend={() => (dragged = over = undefined)}>≡</span
+        >
         <div class="w-24 min-w-0">
           <NameField label="Section name" value={section.name} onname={(name) => set({ ...section, name })} />
         </div>
@@ -117,5 +146,9 @@
       </li>
     {/each}
   </ol>
-  <Button kind="text" onclick={add}>Add a section</Button>
+  <div class="flex gap-4">
+    <Button kind="text" onclick={add}>Add a section</Button>
+    <a class="py-[5px] underline underline-offset-2" href={api.midiUrl(session.id)} download>Export as MIDI</a
+    >
+  </div>
 </div>

@@ -1,0 +1,291 @@
+/** Everything a beat can arrive as becomes named, playable voices. */
+import assert from 'node:assert/strict';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { after, before, test } from 'node:test';
+import type { Browser, Page } from 'playwright-core';
+import { drop, freshSession, launch, level, row, until } from './browser.js';
+import { midiFile, type MidiNote } from './midi.js';
+import { drumLoop, tone } from './wav.js';
+
+let browser: Browser;
+before(async () => void (browser = await launch()));
+after(() => browser.close());
+
+const tab = (page: Page, name: string) => page.getByRole('tab', { name }).click();
+const chosen = (page: Page, name: string) => row(page, name).click({ position: { x: 60, y: 10 } });
+const hits = (page: Page, name: string) => row(page, name).locator('[data-hit]').count();
+
+const heard = (page: Page, name: string) =>
+  until(
+    () => level(page, name),
+    (db) => db !== null && db > -60,
+    `${name} sounds`,
+  );
+
+/** Types into a value field. */
+async function type(page: Page, label: string, value: string): Promise<void> {
+  await page.getByRole('spinbutton', { name: label, exact: true }).press('Enter');
+  const input = page.getByLabel(new RegExp(`^${label} in`));
+  await input.fill(value);
+  await input.press('Enter');
+}
+
+test('a kit on one MIDI track is put together, renamed and heard', async () => {
+  const { page, faults } = await freshSession(browser, 'Kit');
+  const on = (key: number, at: number[]): MidiNote[] => at.map((t) => ({ at: t, key, channel: 10 }));
+  const notes = [
+    on(36, [0, 192]),
+    on(38, [96]),
+    on(41, [240]),
+    on(45, [264]),
+    on(50, [288]),
+    on(49, [0]),
+  ].flat();
+  await drop(page, [{ name: 'kit.mid', bytes: midiFile(notes) }]);
+  const table = page.getByRole('table', { name: 'Notes of Kit' });
+  await table.waitFor();
+  await row(page, 'Toms').waitFor();
+  const figures = await table.locator('[data-note="Kick"] td').allInnerTexts();
+  assert.deepEqual([figures[1], figures[2], figures[4], figures[5]], ['36', '10', '2', '1']);
+
+  // Apart, then together again: two by a choice, one by dragging.
+  await page.getByRole('button', { name: 'Each note alone' }).click();
+  await row(page, 'Tom high').waitFor();
+  assert.equal(await row(page, 'Toms').count(), 0);
+  await table.getByLabel('Voice of Tom low').selectOption({ label: 'Tom floor low' });
+  await row(page, 'Tom low').waitFor({ state: 'detached' });
+  await table.locator('[data-note="Tom high"]').dragTo(table.locator('[data-note="Tom low"]'));
+  await row(page, 'Tom high').waitFor({ state: 'detached' });
+  assert.equal(await hits(page, 'Tom floor low'), 3);
+
+  await row(page, 'Tom floor low').getByRole('button', { name: 'Tom floor low', exact: true }).dblclick();
+  await page.keyboard.type('Toms of the attic');
+  await page.keyboard.press('Enter');
+  await table
+    .getByLabel('Voice of Tom low')
+    .locator('option:checked', { hasText: 'Toms of the attic' })
+    .waitFor({ state: 'attached' });
+  await page.getByRole('button', { name: 'Play' }).click();
+  for (const name of ['Kick', 'Snare', 'Toms of the attic', 'Crash']) await heard(page, name);
+  await page.getByRole('button', { name: 'Stop' }).click();
+
+  // As it came: everything back in one step each.
+  for (let n = 0; n < 4; n += 1) {
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await page.getByText('saved', { exact: true }).waitFor();
+  }
+  await row(page, 'Toms').waitFor();
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
+test('a loop is cut at its hits and its pieces run on channels of their own', async () => {
+  const { page, faults } = await freshSession(browser, 'Loop');
+  const bytes = drumLoop(92, 2, [0, 6, 16, 22], [4, 12, 20, 28, 10]);
+  await drop(page, [{ name: 'dusty.wav', bytes }]);
+  await row(page, 'Dusty').waitFor();
+  await tab(page, 'Cut a loop');
+  await page.getByRole('button', { name: 'Cut into 9 hits' }).waitFor();
+  await page.getByRole('button', { name: '92.00 bpm' }).waitFor();
+  await page.getByRole('button', { name: 'Give the session this tempo' }).click();
+  await page.getByText('The session runs at this tempo.').waitFor();
+
+  // A cut more by a click, and away again.
+  const picture = page.getByTestId('loop');
+  const box = (await picture.boundingBox()) as { width: number; height: number };
+  const between = { x: (box.width * 2.4) / 32, y: box.height - 8 };
+  await picture.click({ position: between });
+  await page.getByRole('button', { name: 'Cut into 10 hits' }).waitFor();
+  await picture.click({ position: between });
+  await page.getByRole('button', { name: 'Cut into 9 hits' }).click();
+
+  await row(page, 'Dusty low').waitFor();
+  assert.equal(await hits(page, 'Dusty low'), 8);
+  assert.equal(await hits(page, 'Dusty hats'), 10);
+  const mute = row(page, 'Dusty').getByRole('button', { name: 'Mute Dusty', exact: true });
+  assert.equal(await mute.getAttribute('aria-pressed'), 'true');
+  await page.getByRole('button', { name: 'Play' }).click();
+  await heard(page, 'Dusty low');
+  await heard(page, 'Dusty hats');
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
+test('a kick is tuned to the bass and measured again', async () => {
+  const { page, faults } = await freshSession(browser, 'Tuned');
+  await drop(page, [
+    { name: 'kick.wav', bytes: tone(50, 0.6) },
+    { name: 'sub bass.wav', bytes: tone(43.654, 1.5) },
+  ]);
+  await chosen(page, 'Sub bass');
+  await row(page, 'Sub bass')
+    .getByRole('grid')
+    .click({ position: { x: 20, y: 12 } });
+  await tab(page, 'Tune');
+  await page.getByText('saved', { exact: true }).waitFor();
+  await page.getByRole('button', { name: 'Measure' }).click();
+  const figure = () => page.getByTestId('kick-hz').innerText();
+  await until(figure, (t) => Math.abs(Number.parseFloat(t) - 50) < 0.1, 'the kick is measured');
+  await page.getByRole('button', { name: 'Tune down to F' }).click();
+  // Within a cent of F1, which is 43.654 Hz.
+  await until(figure, (t) => Math.abs(Number.parseFloat(t) - 43.654) < 0.03, 'the kick is in tune');
+  await page.getByText('in tune').waitFor();
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
+test('samples are swapped in the groove, shaped, layered and copied', async () => {
+  const { page, faults } = await freshSession(browser, 'Sounds');
+  await drop(page, [{ name: 'kick.wav', bytes: tone(55, 0.4) }]);
+  await row(page, 'Kick').waitFor();
+  await tab(page, 'Pattern');
+  await page.getByRole('button', { name: 'Every beat' }).click();
+  assert.equal(await hits(page, 'Kick'), 16);
+  await tab(page, 'Sound');
+  const library = page.getByRole('listbox', { name: 'Sounds' });
+  await library.getByText('Kick').waitFor();
+  await page.getByLabel('Search sounds').fill('nothing so');
+  await page.getByText('No sound is called so.').waitFor();
+  await drop(page, [{ name: 'deep boom.wav', bytes: tone(70, 0.5) }]);
+  await row(page, 'Deep boom').waitFor();
+  await page.getByLabel('Search sounds').fill('boom');
+  await chosen(page, 'Kick');
+  await library.getByText('Deep boom').waitFor();
+  await page.getByRole('button', { name: 'Play' }).click();
+  await library.focus();
+  await page.keyboard.press('ArrowDown');
+  const layers = page.getByRole('list', { name: 'Layers of Kick' });
+  await layers.getByText('deep boom.wav').waitFor();
+  await page.keyboard.press('Escape');
+  await layers.getByText('kick.wav').waitFor();
+  await page.keyboard.press('ArrowDown');
+  await layers.getByText('deep boom.wav').waitFor();
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Undo' }).and(page.locator(':enabled')).waitFor();
+  await heard(page, 'Kick');
+  await page.getByRole('button', { name: 'Stop' }).click();
+
+  // Shape: a decay, an end that cuts, values typed.
+  await page.getByRole('button', { name: 'Decay', exact: true }).click();
+  await type(page, 'Decay of layer 1', '120');
+  await type(page, 'End of layer 1', '200');
+  await page.getByText('deep boom.wav, cut, decays').waitFor();
+  await type(page, 'Start of layer 1', '900');
+  // A start behind the end cannot be set: it stops before it.
+  await until(
+    () => page.getByRole('spinbutton', { name: 'Start of layer 1' }).getAttribute('aria-valuenow'),
+    (ms) => Number(ms) < 200,
+    'the start lies before the end',
+  );
+  await type(page, 'Start of layer 1', '0');
+
+  // A copy that follows, and one that does not.
+  await page.getByRole('button', { name: 'Copy the lane' }).click();
+  await row(page, 'Kick copy').waitFor();
+  assert.equal(await hits(page, 'Kick copy'), 16);
+  await row(page, 'Kick')
+    .getByRole('grid')
+    .click({ position: { x: 5, y: 12 } });
+  await until(
+    () => hits(page, 'Kick copy'),
+    (n) => n < 16,
+    'the copy follows',
+  );
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
+test('patterns by rule, by dice and by hand, out as MIDI and in again the same', async () => {
+  const { page, faults } = await freshSession(browser, 'Pattern');
+  await drop(page, [{ name: 'hat closed.wav', bytes: tone(6000, 0.1) }]);
+  await row(page, 'Hat closed').waitFor();
+  await tab(page, 'Pattern');
+  await page.getByRole('button', { name: 'Random fill' }).click();
+  const first = await hits(page, 'Hat closed');
+  await page.getByRole('button', { name: 'Roll again' }).click();
+  await page.getByRole('button', { name: 'Put back' }).click();
+  assert.equal(await hits(page, 'Hat closed'), 0);
+  await page.getByRole('button', { name: 'Random fill' }).click();
+  await page.getByRole('button', { name: 'Keep' }).click();
+  const kept = await hits(page, 'Hat closed');
+  assert.ok(first > 0 && kept > 0);
+  await page.getByRole('button', { name: 'Every off-beat' }).click();
+  assert.equal(await hits(page, 'Hat closed'), 16);
+
+  // One hit by hand: repeats, a shift off the grid.
+  const grid = row(page, 'Hat closed').getByRole('grid');
+  const box = (await grid.boundingBox()) as { x: number; y: number; width: number; height: number };
+  const at = { x: box.x + (box.width * 2.3) / 64, y: box.y + box.height / 2 };
+  await page.mouse.move(at.x, at.y);
+  await page.keyboard.down('Alt');
+  await page.mouse.down();
+  await page.mouse.move(at.x + 4, at.y, { steps: 3 });
+  await page.mouse.up();
+  await page.keyboard.up('Alt');
+  const shift = page.getByRole('spinbutton', { name: 'Shift of the hit' });
+  await until(
+    () => shift.getAttribute('aria-valuenow'),
+    (ticks) => Number(ticks) > 0,
+    'the hit is later',
+  );
+  await type(page, 'Repeats of the hit', '3');
+  await until(
+    () => hits(page, 'Hat closed'),
+    (n) => n === 20,
+    'the hit repeats',
+  );
+  await page.getByRole('button', { name: 'One bar, to be changed' }).click();
+  await type(page, 'Length of the loop in steps', '12');
+  await page.getByRole('button', { name: 'Vary time and level a little' }).click();
+  await page.getByRole('button', { name: 'Straight again' }).waitFor();
+
+  await tab(page, 'Song');
+  await page.getByText('saved', { exact: true }).waitFor();
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Export as MIDI' }).click(),
+  ]);
+  const shown = await hits(page, 'Hat closed');
+  const bytes = readFileSync(await file.path());
+  const again = await freshSession(browser, 'Again');
+  await drop(again.page, [{ name: 'pattern.mid', bytes }]);
+  await row(again.page, 'Hat closed').waitFor();
+  // Repeats and the loop of its own are notes now: as many as were drawn.
+  assert.equal(await hits(again.page, 'Hat closed'), shown);
+  assert.deepEqual([...faults, ...again.faults], []);
+  await again.page.context().close();
+  await page.context().close();
+});
+
+test('a ZIP file with folders comes in; what is no sound is left, what is broken is named', async () => {
+  const { page, faults } = await freshSession(browser, 'Packed');
+  const folder = mkdtempSync(join(tmpdir(), 'pack-'));
+  try {
+    writeFileSync(join(folder, '01 Kick.wav'), tone(55, 0.3));
+    writeFileSync(join(folder, 'Guitar left.wav'), tone(330, 9));
+    writeFileSync(join(folder, 'broken.wav'), 'RIFF and nothing else');
+    writeFileSync(join(folder, 'notes.txt'), 'not a sound');
+    execFileSync(
+      'python3',
+      ['-m', 'zipfile', '-c', 'pack.zip', '01 Kick.wav', 'Guitar left.wav', 'broken.wav', 'notes.txt'],
+      { cwd: folder },
+    );
+    await drop(page, [
+      { name: 'takes.zip', bytes: readFileSync(join(folder, 'pack.zip')) },
+      { name: 'torn.zip', bytes: Buffer.from('PK and nothing else') },
+    ]);
+    await row(page, 'Kick').waitFor();
+    await row(page, 'Guitar left').waitFor();
+    const refused = page.getByRole('list', { name: 'What was not brought in' });
+    await refused.getByText('takes.zip/broken.wav').waitFor();
+    await refused.getByText('torn.zip', { exact: true }).waitFor();
+    assert.equal(await refused.getByText('notes.txt').count(), 0);
+  } finally {
+    rmSync(folder, { recursive: true });
+  }
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
