@@ -179,3 +179,30 @@ fn any_cut_and_any_flipped_byte_is_read_or_refused_but_never_panics() {
         }
     }
 }
+
+#[test]
+fn the_time_reference_of_a_broadcast_file_comes_over_at_the_new_rate() {
+    let mut bytes = wav(1, 16, 1, 96_000, &[0; 2000]);
+    let mut chunk = vec![0; 602];
+    chunk[338..346].copy_from_slice(&960_000_u64.to_le_bytes());
+    let mut bext = b"bext".to_vec();
+    bext.extend((chunk.len() as u32).to_le_bytes());
+    bext.extend(chunk);
+    let data = bytes.windows(4).position(|w| w == b"data").unwrap();
+    bytes.splice(data..data, bext);
+    assert_eq!(converted(&bytes, 48_000).unwrap().time_reference, Some(480_000));
+    assert_eq!(converted(&wav(1, 16, 1, 48_000, &[0; 200]), 48_000).unwrap().time_reference, None);
+}
+
+#[rstest]
+#[case(48_000, 96_000)]
+#[case(96_000, 44_100)]
+fn audio_at_hand_is_resampled_like_a_file(#[case] from: u32, #[case] to: u32) {
+    let samples: Vec<f32> = sine(1000.0, from, 9600).iter().map(|f| f[0] as f32).collect();
+    let audio = lane_core::session::Audio::new(1, samples).unwrap();
+    let out = lane_files::resampled(&audio, from, to).unwrap();
+    assert_eq!(out.frames(), (9600.0 * f64::from(to) / f64::from(from)).round() as usize);
+    let expected = sine(1000.0, to, out.frames());
+    let worst = (1000..out.frames() - 1000).map(|n| (f64::from(out.samples()[n]) - expected[n][0]).abs());
+    assert!(worst.fold(0.0, f64::max) < 1e-4);
+}

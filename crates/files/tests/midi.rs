@@ -1,9 +1,11 @@
 //! MIDI files as they come.
 
+use lane_core::edit::{Edit, apply};
 use lane_core::session::{Family, Strip, StripKind, Voice, VoiceSource};
 use lane_core::session::{Hit, Part, Session};
 use lane_core::units::{StripId, VoiceId};
 use lane_files::midi::{read_take, write_song};
+use proptest::prelude::*;
 use rstest::rstest;
 
 /// A file of one track.
@@ -113,4 +115,61 @@ fn a_song_written_reads_back_with_its_hits() {
     assert_eq!(lane_core::midi::hits(&take, &keys, true), hits);
     assert_eq!(take.tracks[1], "Keys");
     assert_eq!(take.tempo_bpm, Some(96.0));
+}
+
+#[test]
+fn overlapping_and_empty_notes_are_kept_apart() {
+    // Two notes of the same key overlap: the first end ends the first. A note of no length lasts a tick.
+    let track = [&[0, 0x99, 36, 100, 24, 36, 90, 24, 36, 0, 24, 36, 0, 0, 0x99, 38, 80, 0, 38, 0][..], &END].concat();
+    let take = read_take("a.mid", &smf(0, [0, 96], &track)).unwrap();
+    let got: Vec<_> = take.notes.iter().map(|n| (n.key, n.at_ticks, n.length_ticks)).collect();
+    assert_eq!(got, [(36, 0, 480), (36, 240, 480), (38, 720, 1)]);
+}
+
+#[rstest]
+#[case(24)]
+#[case(96)]
+#[case(480)]
+#[case(960)]
+fn every_time_base_gives_the_same_places(#[case] division: u16) {
+    // A quarter of rest, as a variable-length number, before the second note.
+    let quarter =
+        if division < 128 { vec![division as u8] } else { vec![0x80 | (division >> 7) as u8, (division & 127) as u8] };
+    let track = [&[0, 0x99, 36, 100][..], &quarter, &[36, 0, 0, 38, 100], &quarter, &[38, 0], &END].concat();
+    let take = read_take("a.mid", &smf(0, division.to_be_bytes(), &track)).unwrap();
+    assert_eq!(take.notes.iter().map(|n| (n.at_ticks, n.length_ticks)).collect::<Vec<_>>(), [(0, 960), (960, 960)]);
+}
+
+/// Hits of one voice, no two of the same pitch overlapping.
+fn any_hits() -> impl Strategy<Value = Vec<Hit>> {
+    prop::collection::vec((0u32..64, 1u32..=240, 1u8..=127, -20i8..20), 1..40).prop_map(|list| {
+        let mut hits: Vec<Hit> = list.into_iter().map(|(step, l, v, st)| Hit::new(step * 240, l, v, st)).collect();
+        hits.sort_by_key(|h| (h.at_ticks, h.tune_st));
+        hits.dedup_by_key(|h| (h.at_ticks, h.tune_st));
+        hits
+    })
+}
+
+proptest! {
+    #[test]
+    fn from_pattern_to_midi_to_pattern_nothing_changes(hits in any_hits(), drum in any::<bool>()) {
+        let mut hits = hits;
+        if drum {
+            hits.iter_mut().for_each(|h| h.tune_st = 0);
+            hits.dedup_by_key(|h| h.at_ticks);
+        }
+        let mut s = Session::new("Song", 48_000);
+        (s.patterns[0].bars, s.sections[0].bars) = (4, 4);
+        s.strips.push(Strip::new(StripId(20), StripKind::Channel, "", Some(StripId(2))));
+        let (name, family) = if drum { ("Snare", Family::Snare) } else { ("Keys", Family::Music) };
+        s.voices.push(Voice::new(VoiceId(21), name, family, VoiceSource::Empty, StripId(20)));
+        s.parts.push(Part::new(s.patterns[0].id, VoiceId(21), hits.clone()));
+        let take = read_take("song.mid", &write_song(&s)).unwrap();
+        let mut again = Session::new("Again", 48_000);
+        apply(&mut again, &Edit::AddTake { take, sounds: vec![] }).unwrap();
+        prop_assert_eq!(again.voices.len(), 1);
+        prop_assert_eq!(&again.voices[0].name, name);
+        prop_assert_eq!(again.hits(again.patterns[0].id, again.voices[0].id), &hits[..]);
+        prop_assert_eq!(again.header.tempo_bpm, s.header.tempo_bpm);
+    }
 }

@@ -3,7 +3,7 @@
 use lane_core::edit::{Edit, NewVoice, StripChange};
 use lane_core::session::{AssetRef, Family, Session, VoiceSource};
 use lane_core::units::{AssetId, StripId};
-use lane_store::{Account, RenderFile, RenderState, Store, StoreError};
+use lane_store::{Account, LibrarySound, RenderFile, RenderState, Store, StoreError};
 use serde_json::json;
 use sqlx::PgPool;
 use std::collections::HashMap;
@@ -189,4 +189,31 @@ async fn a_cancelled_render_stops_and_leaves_nothing(pool: PgPool) {
     store.sweep_render(render).await.unwrap();
     assert_eq!(store.render_chunk(render, 0, 0).await.unwrap(), None);
     assert_eq!(store.render(owner.id, render).await.unwrap().state, RenderState::Cancelled);
+}
+
+#[sqlx::test(migrations = false)]
+async fn a_library_keeps_the_newest_name_and_gives_nothing_to_others(pool: PgPool) {
+    let store = store(pool).await;
+    let (owner, other) = (account(&store, "a").await, account(&store, "b").await);
+    let id = AssetId("ab".repeat(32));
+    let asset = AssetRef { id: id.clone(), name: "k.wav".into(), channels: 1, sample_rate: 48_000, frames: 2 };
+    store.put_asset(owner.id, &asset, [0_u8; 8].as_slice()).await.unwrap();
+    let sound = |name: &str| LibrarySound {
+        asset: asset.clone(),
+        name: name.into(),
+        family: Family::Low,
+        peak_dbfs: -3.0,
+        pitch_hz: None,
+    };
+    store.keep_in_library(owner.id, &sound("Old name")).await.unwrap();
+    store.keep_in_library(owner.id, &sound("Kick")).await.unwrap();
+    assert_eq!(store.library(owner.id, "", None).await.unwrap(), [sound("Kick")]);
+    assert!(store.library(other.id, "", None).await.unwrap().is_empty());
+    assert!(matches!(store.keep_in_library(other.id, &sound("Kick")).await, Err(StoreError::Database(_))));
+    assert!(matches!(store.library_sound(other.id, &id).await, Err(StoreError::NotFound { .. })));
+    assert!(matches!(store.drop_from_library(other.id, &id).await, Err(StoreError::NotFound { .. })));
+    store.drop_from_library(owner.id, &id).await.unwrap();
+    assert!(store.library(owner.id, "", None).await.unwrap().is_empty());
+    // The audio itself stays for the sessions that use it.
+    assert_eq!(store.asset_bytes(owner.id, &id).await.unwrap(), [0; 8]);
 }

@@ -29,8 +29,8 @@ pub fn onsets(audio: &Audio, sample_rate: u32, sensitivity: f64) -> Vec<usize> {
         return Vec::new();
     }
     let strictness = 1.0 - sensitivity.clamp(0.0, 1.0);
-    // From 2 to 34 % of the strongest, above what is usual around.
-    let floor = (0.02 + 0.32 * strictness * strictness) * highest;
+    // From 1.5 to 33.5 % of the strongest, above what is usual around; the middle is fit for drums.
+    let floor = (0.015 + 0.32 * strictness * strictness * strictness) * highest;
     let gap = (GAP_SECONDS * rate) as usize;
     let mut found: Vec<usize> = Vec::new();
     let mut last_strength = 0.0;

@@ -194,9 +194,61 @@ fn any_edit() -> impl Strategy<Value = Edit> {
     ]
 }
 
+/// Edits of hits and takes that may or may not fit the document they meet.
+fn any_hits_edit() -> impl Strategy<Value = Edit> {
+    let voice_id = (5u32..16).prop_map(VoiceId);
+    let voices = prop::collection::vec(voice_id.clone(), 1..3);
+    let pattern = PatternId(3);
+    let range = (0u32..3, 1u32..3).prop_map(|(from, bars)| BarRange { from, bars });
+    let change = prop_oneof![
+        (1u32..2000, 0u32..500).prop_map(|(every_ticks, offset_ticks)| HitsChange::Every {
+            every_ticks,
+            offset_ticks,
+            velocity: 100
+        }),
+        (0.0..120.0f64, any::<u32>()).prop_map(|(density_percent, seed)| HitsChange::Fill {
+            step_ticks: 240,
+            density_percent,
+            velocity_from: 1,
+            velocity_to: 127,
+            seed
+        }),
+        Just(HitsChange::Clear),
+        (0u32..4).prop_map(|bar| HitsChange::CopyTo { bar }),
+    ];
+    prop_oneof![
+        (voices.clone(), range, change).prop_map(move |(voices, range, change)| Edit::ChangeHits {
+            pattern,
+            voices,
+            range,
+            change
+        }),
+        (voices.clone(), prop::option::of(0u32..9000)).prop_map(move |(voices, ticks)| Edit::SetLoop {
+            pattern,
+            voices,
+            ticks
+        }),
+        Just(Edit::DoublePattern { pattern }),
+        Just(Edit::AddTake { take: kit_take(), sounds: vec![] }),
+        (5u32..20).prop_map(|take| Edit::RemoveTake { take: TakeId(take) }),
+        (5u32..20, voice_id.clone()).prop_map(|(take, voice)| Edit::SplitTake {
+            take: TakeId(take),
+            splits: vec![Split { to: SplitTarget::Voice { voice }, keys: vec![key(36), key(41)] }]
+        }),
+        (voices, prop::option::of(0u8..20)).prop_map(|(voices, set)| Edit::SetChoke { voices, set }),
+        (voice_id.clone(), prop::option::of(voice_id.clone()))
+            .prop_map(|(voice, leader)| Edit::Follow { voice, leader }),
+        (voice_id, any::<bool>(), any::<bool>()).prop_map(|(voice, with_chain, follows)| Edit::DuplicateVoice {
+            voice,
+            with_chain,
+            follows
+        }),
+    ]
+}
+
 proptest! {
     #[test]
-    fn any_edits_undone_give_the_same_document(edits in prop::collection::vec(any_edit(), 1..24)) {
+    fn any_edits_undone_give_the_same_document(edits in prop::collection::vec(prop_oneof![any_edit(), any_hits_edit()], 1..24)) {
         let mut s = kit();
         let mut trail = Vec::new();
         for edit in &edits {
@@ -216,4 +268,175 @@ proptest! {
             prop_assert_eq!(&s, &before);
         }
     }
+}
+
+fn kit_take() -> Take {
+    let note = |key, at_ticks| Note { track: 0, channel: 9, key, velocity: 90, at_ticks, length_ticks: 60 };
+    let notes = vec![note(36, 0), note(38, 960), note(41, 1200), note(45, 1440), note(50, 1680)];
+    Take { name: "Kit".into(), tracks: vec![], notes, tempo_bpm: None, metre: None, remarks: vec![] }
+}
+
+fn key(key: u8) -> crate::session::NoteKey {
+    crate::session::NoteKey { track: 0, channel: 9, key }
+}
+
+fn names(s: &Session) -> Vec<&str> {
+    s.voices.iter().map(|v| v.name.as_str()).collect()
+}
+
+#[test]
+fn a_take_is_kept_and_can_be_split_again_in_another_way() {
+    let mut s = Session::new("Take", 48_000);
+    apply(&mut s, &Edit::AddTake { take: kit_take(), sounds: vec![] }).unwrap();
+    assert_eq!(names(&s), ["Kick", "Snare", "Toms"]);
+    let (take, pattern) = (s.takes[0].id, s.takes[0].pattern);
+    let to = |name: &str| SplitTarget::Voice { voice: named(&s, name) };
+    let new =
+        |name: &str| SplitTarget::New { name: name.into(), family: Family::Percussion, melodic: false, sound: None };
+    let splits = vec![
+        Split { to: to("Kick"), keys: vec![key(36), key(41)] },
+        Split { to: new("Tom low"), keys: vec![key(45)] },
+        Split { to: new("Tom high"), keys: vec![key(50)] },
+    ];
+    let applied = apply(&mut s, &Edit::SplitTake { take, splits }).unwrap();
+    // What the first split made and nothing needs any more is gone; the snare's notes go nowhere.
+    assert_eq!(names(&s), ["Kick", "Tom low", "Tom high"]);
+    assert_eq!(s.hits(pattern, named(&s, "Kick")).iter().map(|h| h.at_ticks).collect::<Vec<_>>(), [0, 1200]);
+    assert_eq!(s.takes[0].take, kit_take());
+    applied.back.apply(&mut s).unwrap();
+    assert_eq!(names(&s), ["Kick", "Snare", "Toms"]);
+    apply(&mut s, &Edit::RemoveTake { take }).unwrap();
+    assert_eq!(s.hits(pattern, named(&s, "Toms")).len(), 3);
+}
+
+#[test]
+fn a_lane_that_is_there_keeps_its_sound_and_gets_the_notes() {
+    let mut s = kit();
+    let (kick, pattern) = (named(&s, "Kick"), s.patterns[0].id);
+    apply(&mut s, &Edit::SetHits { pattern, voice: kick, hits: vec![hit(0)] }).unwrap();
+    apply(&mut s, &Edit::AddTake { take: kit_take(), sounds: vec![] }).unwrap();
+    assert_eq!(names(&s), ["Kick", "Snare", "Hat", "Toms"]);
+    // The song went on before: the take stands in a pattern and a section of its own.
+    assert_eq!((s.patterns.len(), s.sections.len()), (2, 2));
+    assert_eq!(s.hits(s.takes[0].pattern, kick).len(), 1);
+    assert_eq!(s.hits(pattern, kick).len(), 1);
+}
+
+fn looped(frames: u32) -> (Session, VoiceId) {
+    let mut s = Session::new("Loop", 48_000);
+    s.header.tempo_bpm = 120.0;
+    let id = crate::units::AssetId("cc".repeat(32));
+    let asset = AssetRef { id: id.clone(), name: "loop.wav".into(), channels: 2, sample_rate: 48_000, frames };
+    let new = NewVoice { source: VoiceSource::Recording { asset: id, start_frame: 0 }, ..voice("Loop") };
+    apply(&mut s, &Edit::AddVoices { voices: vec![new], assets: vec![asset] }).unwrap();
+    let voice = s.voices[0].id;
+    (s, voice)
+}
+
+#[test]
+fn a_loop_is_cut_into_layers_that_are_hit_where_they_were() {
+    let (mut s, voice) = looped(96_000);
+    let cut = Cut {
+        voice,
+        pattern: s.patterns[0].id,
+        loop_bpm: 120.0,
+        grid_ticks: 240,
+        pieces: [(0, 24_100, 0), (24_100, 48_000, 1), (48_000, 96_000, 0)]
+            .map(|(start_frame, end_frame, voice)| Piece { start_frame, end_frame, voice })
+            .to_vec(),
+        voices: ["Loop low", "Loop top"].map(|n| PieceVoice { name: n.into(), family: Family::Low }).to_vec(),
+    };
+    apply(&mut s, &Edit::CutLoop { cut: cut.clone() }).unwrap();
+    assert_eq!(names(&s), ["Loop", "Loop low", "Loop top"]);
+    let low = s.hits(cut.pattern, named(&s, "Loop low"));
+    assert_eq!(low.iter().map(|h| (h.at_ticks, h.layer)).collect::<Vec<_>>(), [(0, Some(0)), (1920, Some(1))]);
+    let top = s.hits(cut.pattern, named(&s, "Loop top"))[0];
+    assert_eq!((top.at_ticks, top.shift_ticks), (960, 4));
+    assert!(s.strip(channel(&s, "Loop")).unwrap().mute);
+    let backwards = Cut { pieces: vec![Piece { start_frame: 500, end_frame: 400, voice: 0 }], ..cut.clone() };
+    let refused = apply(&mut s, &Edit::CutLoop { cut: backwards }).unwrap_err().to_string();
+    assert!(refused.contains("start before its end"), "{refused}");
+    let nowhere = Cut { pieces: vec![], ..cut };
+    assert_eq!(apply(&mut s, &Edit::CutLoop { cut: nowhere }), Err(EditError::Nothing));
+}
+
+#[test]
+fn a_loop_in_another_tempo_lands_on_the_session_grid() {
+    let (mut s, voice) = looped(120_000);
+    // Two bars at 192 bpm, a hit on every second beat.
+    let frames = |n: u32| n * 30_000;
+    let pieces = (0..4).map(|n| Piece { start_frame: frames(n), end_frame: frames(n + 1), voice: 0 }).collect();
+    let voices = vec![PieceVoice { name: "Cut".into(), family: Family::Low }];
+    let cut = Cut { voice, pattern: s.patterns[0].id, loop_bpm: 192.0, grid_ticks: 240, pieces, voices };
+    apply(&mut s, &Edit::CutLoop { cut: cut.clone() }).unwrap();
+    let at: Vec<u32> = s.hits(cut.pattern, named(&s, "Cut")).iter().map(|h| h.at_ticks).collect();
+    assert_eq!(at, [0, 1920, 3840, 5760]);
+}
+
+#[test]
+fn a_follower_set_free_or_left_behind_keeps_the_hits() {
+    let mut s = kit();
+    let (kick, snare, pattern) = (named(&s, "Kick"), named(&s, "Snare"), s.patterns[0].id);
+    apply(&mut s, &Edit::SetHits { pattern, voice: kick, hits: vec![hit(0), hit(480)] }).unwrap();
+    apply(&mut s, &Edit::Follow { voice: snare, leader: Some(kick) }).unwrap();
+    let refused = apply(&mut s, &Edit::SetHits { pattern, voice: snare, hits: vec![] }).unwrap_err();
+    assert!(refused.to_string().contains("Snare follows Kick"));
+    let chain = Edit::Follow { voice: named(&s, "Hat"), leader: Some(snare) };
+    assert!(apply(&mut s, &chain).unwrap_err().to_string().contains("cannot follow"));
+    let mut left = s.clone();
+    apply(&mut s, &Edit::Follow { voice: snare, leader: None }).unwrap();
+    assert_eq!(s.hits(pattern, snare), s.hits(pattern, kick));
+    apply(&mut left, &Edit::RemoveVoices { voices: vec![kick] }).unwrap();
+    assert_eq!(left.hits(pattern, snare).len(), 2);
+    assert_eq!(left.voice(snare).unwrap().follows, None);
+}
+
+#[test]
+fn a_bare_copy_has_a_channel_at_rest_and_hits_of_its_own() {
+    let mut s = kit();
+    let (kick, pattern) = (named(&s, "Kick"), s.patterns[0].id);
+    apply(&mut s, &Edit::SetHits { pattern, voice: kick, hits: vec![hit(0)] }).unwrap();
+    let fader = Edit::SetStrips { strips: vec![channel(&s, "Kick")], change: StripChange::FaderDb(-9.0) };
+    apply(&mut s, &fader).unwrap();
+    apply(&mut s, &Edit::DuplicateVoice { voice: kick, with_chain: false, follows: false }).unwrap();
+    assert_eq!(names(&s)[..2], ["Kick", "Kick copy"]);
+    assert_eq!(s.strip(channel(&s, "Kick copy")).unwrap().fader_db, 0.0);
+    assert_eq!(s.hits(pattern, named(&s, "Kick copy")), s.hits(pattern, kick));
+    apply(&mut s, &Edit::DuplicateVoice { voice: kick, with_chain: true, follows: true }).unwrap();
+    assert_eq!(s.strip(channel(&s, "Kick copy 2")).unwrap().fader_db, -9.0);
+    assert_eq!(s.voice(named(&s, "Kick copy 2")).unwrap().follows, Some(kick));
+}
+
+#[test]
+fn a_doubled_pattern_plays_its_hits_twice() {
+    let mut s = kit();
+    let (voice, pattern) = (named(&s, "Kick"), s.patterns[0].id);
+    apply(&mut s, &Edit::SetHits { pattern, voice, hits: vec![hit(120)] }).unwrap();
+    apply(&mut s, &Edit::DoublePattern { pattern }).unwrap();
+    assert_eq!(s.patterns[0].bars, 4);
+    assert_eq!(s.hits(pattern, voice).iter().map(|h| h.at_ticks).collect::<Vec<_>>(), [120, 7680 + 120]);
+}
+
+#[test]
+fn parts_without_hits_cannot_be_looped_or_humanised() {
+    let mut s = kit();
+    let (voices, pattern) = (vec![named(&s, "Kick")], s.patterns[0].id);
+    assert_eq!(apply(&mut s, &Edit::SetLoop { pattern, voices, ticks: Some(960) }), Err(EditError::NoHits));
+}
+
+#[rstest]
+#[case::start(|l: &mut crate::session::Layer| l.start_frame = 96_000, "start before its end")]
+#[case::end(|l: &mut crate::session::Layer| l.end_frame = Some(96_001), "has 96000 frames")]
+#[case::decay(|l: &mut crate::session::Layer| l.decay = Some(crate::session::Decay { hold_ms: 0.0, ms: f64::NAN, curve_percent: 0.0 }), "decay of Loop")]
+#[case::sweep(|l: &mut crate::session::Layer| l.sweep = Some(crate::session::PitchSweep { depth_st: 60.0, ms: 10.0 }), "-48 to 48 st")]
+#[case::velocity(|l: &mut crate::session::Layer| l.velocity_percent = 101.0, "0 to 100 %")]
+fn a_layer_out_of_its_bounds_is_refused(#[case] change: fn(&mut crate::session::Layer), #[case] says: &str) {
+    let (mut s, voice) = looped(96_000);
+    let mut layer = crate::session::Layer::new(s.assets[0].id.clone());
+    change(&mut layer);
+    let source = VoiceSource::OneShot { layers: vec![layer], hold: crate::session::Hold::Whole };
+    let before = s.clone();
+    let refused = apply(&mut s, &Edit::SetSource { voice, source, assets: vec![] }).unwrap_err().to_string();
+    assert!(refused.contains(says), "{refused}");
+    assert_eq!(s, before);
 }

@@ -252,3 +252,177 @@ fn stopping_fades_and_auditioning_sounds_while_stopped() {
     assert_eq!(out[0], [0.5; 2]);
     assert_eq!(engine.position(), 600);
 }
+
+/// The layers of the first voice, changed.
+fn with_layers(s: &mut Session, change: impl Fn(&mut Layer)) {
+    let VoiceSource::OneShot { mut layers, hold } = s.voices[0].source.clone() else { unreachable!() };
+    layers.iter_mut().for_each(change);
+    let source = VoiceSource::OneShot { layers, hold };
+    let voice = s.voices[0].id;
+    apply(s, &Edit::SetSource { voice, source, assets: vec![] }).unwrap();
+}
+
+#[test]
+fn a_hit_of_its_choke_set_ends_a_voice_on_the_sample_and_other_sets_do_not() {
+    let flat = || Audio::new(1, vec![0.5; 48_000]).unwrap();
+    let mut bank = AssetBank::new();
+    let mut s = Session::new("Hats", RATE);
+    s.header.tempo_bpm = 120.0;
+    add_voice(&mut s, &mut bank, "aa", flat(), vec![hit(0)], Hold::Whole, 0.0);
+    add_voice(&mut s, &mut bank, "bb", click(), vec![hit(240)], Hold::Whole, 0.0);
+    let [open, closed] = [s.voices[0].id, s.voices[1].id];
+    let dry = |s: &Session, bank: &AssetBank, block: usize| {
+        let mut engine = Engine::new(s, bank, block, Metering::Off);
+        engine.play();
+        let mut out = Vec::new();
+        while out.len() < 8000 {
+            let count = engine.process_piece(block);
+            out.extend_from_slice(engine.tap(s.voices[0].channel, Tap::Dry, count).unwrap());
+        }
+        out
+    };
+    assert_eq!(dry(&s, &bank, 128)[7000][0], 0.5);
+    apply(&mut s, &Edit::SetChoke { voices: vec![open, closed], set: Some(1) }).unwrap();
+    let choked = dry(&s, &bank, 128);
+    assert_eq!(choked[SIXTEENTH - 1][0], 0.5);
+    assert!(choked[SIXTEENTH + 100][0] < 0.5);
+    assert_eq!(choked[SIXTEENTH + 240][0], 0.0);
+    assert!(dry(&s, &bank, 7).iter().zip(&choked).all(|(a, b)| a == b));
+    apply(&mut s, &Edit::SetChoke { voices: vec![closed], set: Some(2) }).unwrap();
+    assert_eq!(dry(&s, &bank, 128)[7000][0], 0.5);
+}
+
+#[test]
+fn velocity_moves_the_level_as_far_as_asked() {
+    let (mut s, bank) = beat(click(), vec![Hit { velocity: 64, ..hit(0) }], Hold::Whole, 0.0);
+    let full = (64.0_f64 / 127.0).powi(2);
+    for (percent, expected) in [(100.0, full), (50.0, full.sqrt()), (0.0, 1.0)] {
+        with_layers(&mut s, |l| l.velocity_percent = percent);
+        assert!((render(&s, &bank, 4, 4)[0][0] - expected).abs() < 1e-12, "{percent} %");
+    }
+}
+
+#[test]
+fn a_reversed_layer_is_the_sample_backwards() {
+    let ramp = Audio::new(1, (0..1000).map(|n| n as f32 / 1000.0).collect()).unwrap();
+    let (mut s, bank) = beat(ramp, vec![hit(0)], Hold::Whole, 0.0);
+    let forward = render(&s, &bank, 1200, 128);
+    with_layers(&mut s, |l| l.reverse = true);
+    let backward = render(&s, &bank, 1200, 128);
+    assert!((0..1000).all(|n| forward[n] == backward[999 - n]));
+    assert_eq!(backward[1000], [0.0; 2]);
+}
+
+#[test]
+fn a_hit_can_play_one_layer_of_its_voice() {
+    let (mut s, bank) = beat(click(), vec![hit(0), Hit { layer: Some(1), ..hit(240) }], Hold::Whole, 0.0);
+    let VoiceSource::OneShot { layers, hold } = s.voices[0].source.clone() else { unreachable!() };
+    let quiet = Layer { gain_db: -20.0, ..layers[0].clone() };
+    let source = VoiceSource::OneShot { layers: vec![layers[0].clone(), quiet], hold };
+    let voice = s.voices[0].id;
+    apply(&mut s, &Edit::SetSource { voice, source, assets: vec![] }).unwrap();
+    let out = render(&s, &bank, 7000, 128);
+    assert!((out[0][0] - 1.1).abs() < 1e-9);
+    assert!((out[SIXTEENTH][0] - 0.1).abs() < 1e-9);
+}
+
+#[test]
+fn repeats_divide_the_hit_and_follow_their_slope() {
+    let rolled = Hit { repeats: 4, slope: -30, length_ticks: 240, ..hit(0) };
+    let (s, bank) = beat(click(), vec![rolled], Hold::Whole, 0.0);
+    let out = render(&s, &bank, 7000, 128);
+    let clicks: Vec<usize> = (0..out.len()).filter(|n| out[*n][0] != 0.0).collect();
+    assert_eq!(clicks, [0, 1500, 3000, 4500]);
+    let gain = |v: f64| (v / 127.0).powi(2);
+    assert!([127.0, 97.0, 67.0, 37.0].iter().zip(&clicks).all(|(v, n)| (out[*n][0] - gain(*v)).abs() < 1e-12));
+}
+
+#[test]
+fn a_shifted_hit_is_later_by_its_ticks() {
+    let (s, bank) = beat(click(), vec![Hit { shift_ticks: 10, ..hit(240) }], Hold::Whole, 0.0);
+    let out = render(&s, &bank, 7000, 128);
+    assert_eq!(out.iter().position(|f| f[0] != 0.0), Some(SIXTEENTH + 250));
+}
+
+#[test]
+fn a_loop_of_its_own_runs_through_the_whole_section() {
+    let (mut s, bank) = beat(click(), vec![hit(0)], Hold::Whole, 0.0);
+    let (pattern, voices) = (s.patterns[0].id, vec![s.voices[0].id]);
+    // Three sixteenths against a pattern of two bars, in a section of four.
+    apply(&mut s, &Edit::SetLoop { pattern, voices, ticks: Some(720) }).unwrap();
+    let out = render(&s, &bank, 64 * SIXTEENTH, 1000);
+    let clicks: Vec<usize> = (0..out.len()).filter(|n| out[*n][0] != 0.0).collect();
+    assert_eq!(clicks, (0..22).map(|n| n * 3 * SIXTEENTH).collect::<Vec<_>>());
+}
+
+#[test]
+fn humanising_stays_in_its_bounds_repeats_and_can_be_taken_away() {
+    let sixteenths: Vec<Hit> = (1..31).map(|n| hit(n * 240)).collect();
+    let (mut s, bank) = beat(click(), sixteenths, Hold::Whole, 0.0);
+    let straight = render(&s, &bank, 32 * SIXTEENTH, 128);
+    let (pattern, voices) = (s.patterns[0].id, vec![s.voices[0].id]);
+    let by = crate::session::Humanise { seed: 3, time_ms: 8.0, level_db: 2.0, tune_ct: 0.0 };
+    apply(&mut s, &Edit::Humanise { pattern, voices: voices.clone(), by: Some(by) }).unwrap();
+    let varied = render(&s, &bank, 32 * SIXTEENTH, 128);
+    assert_eq!(varied, render(&s, &bank, 32 * SIXTEENTH, 77));
+    let clicks: Vec<usize> = (0..varied.len()).filter(|n| varied[*n][0] != 0.0).collect();
+    assert_eq!(clicks.len(), 30);
+    let off = |n: usize| clicks[n].abs_diff((n + 1) * SIXTEENTH);
+    assert!((0..30).all(|n| off(n) <= 385), "8 ms are 384 frames");
+    assert!((0..30).any(|n| off(n) > 100));
+    assert!(clicks.iter().all(|n| (20.0 * varied[*n][0].log10()).abs() <= 2.0 + 1e-9));
+    apply(&mut s, &Edit::Humanise { pattern, voices, by: None }).unwrap();
+    assert_eq!(render(&s, &bank, 32 * SIXTEENTH, 128), straight);
+}
+
+#[test]
+fn a_copy_that_follows_plays_what_the_first_lane_plays() {
+    let (mut s, bank) = beat(click(), vec![hit(0), hit(480)], Hold::Whole, 0.0);
+    let voice = s.voices[0].id;
+    let alone = render(&s, &bank, 14_000, 128);
+    apply(&mut s, &Edit::DuplicateVoice { voice, with_chain: true, follows: true }).unwrap();
+    let both = render(&s, &bank, 14_000, 128);
+    assert!(alone.iter().zip(&both).all(|(a, b)| b[0] == 2.0 * a[0]));
+    let pattern = s.patterns[0].id;
+    apply(&mut s, &Edit::SetHits { pattern, voice, hits: vec![hit(240)] }).unwrap();
+    let moved = render(&s, &bank, 14_000, 128);
+    assert_eq!(moved.iter().position(|f| f[0] != 0.0), Some(SIXTEENTH));
+    assert_eq!(moved[SIXTEENTH][0], 2.0);
+}
+
+#[test]
+fn swing_of_its_own_moves_one_voice_only() {
+    let (mut s, bank) = beat(click(), vec![hit(240)], Hold::Whole, 0.0);
+    s.header.swing.percent = 60.0;
+    let first = |s: &Session| render(s, &bank, 9000, 128).iter().position(|f| f[0] != 0.0);
+    assert_eq!(first(&s), Some(SIXTEENTH + 1200));
+    let swing = Some(crate::session::Swing { percent: 50.0, ..s.header.swing });
+    let voices = vec![s.voices[0].id];
+    apply(&mut s, &Edit::SetVoiceSwing { voices, swing }).unwrap();
+    assert_eq!(first(&s), Some(SIXTEENTH));
+}
+
+#[test]
+fn a_shaped_voice_gives_the_same_bits_for_every_block() {
+    let (mut s, bank) = busy();
+    with_layers(&mut s, |l| {
+        l.sweep = Some(crate::session::PitchSweep { depth_st: 18.0, ms: 30.0 });
+        l.decay = Some(crate::session::Decay { hold_ms: 10.0, ms: 90.0, curve_percent: 70.0 });
+        l.fade_in = crate::session::FadeIn { ms: 3.0, curve_percent: -40.0 };
+        (l.start_frame, l.end_frame) = (100, Some(8000));
+    });
+    let expected = render(&s, &bank, 30_000, 128);
+    for block in [1, 480, 4096] {
+        assert_eq!(render(&s, &bank, 30_000, block), expected, "{block}");
+    }
+}
+
+#[test]
+fn the_end_of_a_swept_and_decaying_hit_is_known() {
+    let (mut s, bank) = beat(sine(60.0, 24_000), vec![hit(0)], Hold::Whole, -250.0);
+    with_layers(&mut s, |l| l.sweep = Some(crate::session::PitchSweep { depth_st: -12.0, ms: 200.0 }));
+    let end = Plan::new(&s).rung_out(&s, 0, 100) as usize;
+    let out = render(&s, &bank, end + 2000, 128);
+    let last = out.iter().rposition(|f| f[0] != 0.0).unwrap();
+    assert!(last < end && end - last < 4, "sounds until {last}, said {end}");
+}

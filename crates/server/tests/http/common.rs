@@ -4,6 +4,8 @@ use actix_web::body::to_bytes;
 use actix_web::cookie::Key;
 use actix_web::http::{Method, StatusCode, header};
 use actix_web::{App as ActixApp, middleware, test, web};
+use lane_core::session::Layer;
+use lane_core::units::AssetId;
 use lane_store::Store;
 use serde_json::{Value, json};
 use sqlx::{Executor, PgPool};
@@ -172,7 +174,7 @@ pub fn one_shot(name: &str, asset: &Value) -> Value {
             "family": "low",
             "source": {
                 "kind": "one_shot",
-                "layers": [{ "asset": asset["id"], "gain_db": 0.0, "tune_ct": 0.0 }],
+                "layers": [Layer::new(AssetId(asset["id"].as_str().unwrap().into()))],
                 "hold": { "kind": "whole" }
             },
             "output": null,

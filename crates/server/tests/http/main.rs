@@ -1,6 +1,7 @@
 //! The interface for programs, in process, on a real database.
 
 mod common;
+mod listening;
 
 use actix_web::http::{Method, StatusCode};
 use common::{Caller, Place, wav};
@@ -149,7 +150,7 @@ async fn files_are_told_apart_and_bad_ones_refused(pool: PgPool) {
     let midi = [&b"MThd\0\0\0\x06\0\0\0\x01\0\x60MTrk\0\0\0\x0b"[..], &[0, 0x99, 36, 100, 48, 36, 0, 0, 0xFF, 0x2F, 0]]
         .concat();
     let take = place.bring_in(&anna, &id, "take.mid", midi).await.json;
-    assert_eq!((&take["kind"], &take["sounds"][0]["lane"]), (&json!("midi"), &json!("Kick")));
+    assert_eq!((&take["kind"], &take["sounds"][0]["key"]["key"]), (&json!("midi"), &json!(36)));
     let added =
         place.edit(&anna, &id, 1, json!({ "kind": "add_take", "take": take["take"], "sounds": take["sounds"] })).await;
     assert_eq!(added.status, StatusCode::OK, "{}", added.json);
