@@ -2,7 +2,9 @@
 
 use lane_core::session::{Audio, Family};
 use libm::{exp, exp2, sin, tanh};
+use std::collections::BTreeMap;
 use std::f64::consts::TAU;
+use std::sync::{Arc, Mutex, PoisonError};
 
 /// A sound of the house.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -135,6 +137,20 @@ impl Sound {
             Sound::Keys => "Keys.wav",
             Sound::Pluck => "Pluck.wav",
         }
+    }
+
+    /// The sound at a sample rate in Hz, made once in the life of the program.
+    pub fn kept(self, sample_rate: u32) -> Arc<Audio> {
+        static KEPT: Mutex<BTreeMap<(Sound, u32), Arc<Audio>>> = Mutex::new(BTreeMap::new());
+        let key = (self, sample_rate);
+        // A panic elsewhere leaves whole sounds behind, so the map can still be used.
+        let found = |kept: &BTreeMap<_, Arc<Audio>>| kept.get(&key).cloned();
+        if let Some(audio) = found(&KEPT.lock().unwrap_or_else(PoisonError::into_inner)) {
+            return audio;
+        }
+        let audio = Arc::new(self.render(sample_rate));
+        KEPT.lock().unwrap_or_else(PoisonError::into_inner).insert(key, audio.clone());
+        audio
     }
 
     /// The sound at a sample rate in Hz.

@@ -111,11 +111,10 @@ impl Store {
         let applied = edit::apply(&mut document, edit)?;
         sqlx::query("delete from edits where session_id = $1 and undone").bind(id).execute(&mut *tx).await?;
         sqlx::query(
-            "insert into edits (session_id, position, edit, there, back)
-             values ($1, coalesce((select max(position) from edits where session_id = $1), 0) + 1, $2, $3, $4)",
+            "insert into edits (session_id, position, there, back)
+             values ($1, coalesce((select max(position) from edits where session_id = $1), 0) + 1, $2, $3)",
         )
         .bind(id)
-        .bind(Json(edit))
         .bind(Json(&applied.there))
         .bind(Json(&applied.back))
         .execute(&mut *tx)

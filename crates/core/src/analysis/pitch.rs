@@ -20,13 +20,13 @@ const CLEAR: f64 = 0.8;
 const HOP_SECONDS: f64 = 0.005;
 /// What lies so far under the loudest part is not looked at, as a power.
 const QUIET: f64 = 1e-4;
-/// Seconds of a sound that are looked at.
-const LONGEST_SECONDS: f64 = 4.0;
 
 /// The pitch to which a sound settles within a range in Hz; none for noise and silence.
-pub fn settled_pitch(audio: &Audio, sample_rate: u32, (low_hz, high_hz): (f64, f64)) -> Option<Pitch> {
+///
+/// * `seconds` – how much of it is listened to, from its beginning.
+pub fn settled_pitch(audio: &Audio, sample_rate: u32, (low_hz, high_hz): (f64, f64), seconds: f64) -> Option<Pitch> {
     let factor = (f64::from(sample_rate) / (16.0 * high_hz)).max(1.0) as usize;
-    let samples = decimate(audio, factor, (LONGEST_SECONDS * f64::from(sample_rate)) as usize);
+    let samples = decimate(audio, factor, (seconds * f64::from(sample_rate)) as usize);
     let rate = f64::from(sample_rate) / factor as f64;
     let track = follow(&samples, rate, low_hz, high_hz);
     let end = median(track.iter().rev().take(track.len().div_ceil(4)).map(|e| e.hz))?;
@@ -186,7 +186,7 @@ mod tests {
     ) {
         let (ratio, sweep_ms, decay_ms) = shape;
         for rate in [44_100, 96_000] {
-            let found = settled_pitch(&kick(hz, ratio, sweep_ms, decay_ms, rate), rate, (25.0, 250.0)).unwrap();
+            let found = settled_pitch(&kick(hz, ratio, sweep_ms, decay_ms, rate), rate, (25.0, 250.0), 2.0).unwrap();
             assert!(cents(found.hz, hz).abs() < 5.0, "{hz} Hz: {} ct", cents(found.hz, hz));
         }
     }
@@ -202,7 +202,7 @@ mod tests {
             ((tone(1.0, 0.5) + tone(2.0, 0.4) + tone(3.0, 0.3)) * libm::exp(-t * 2.0)) as f32
         };
         let audio = Audio::new(1, (0..48_000).map(sample).collect()).unwrap();
-        let found = settled_pitch(&audio, 48_000, (25.0, 500.0)).unwrap();
+        let found = settled_pitch(&audio, 48_000, (25.0, 500.0), 2.0).unwrap();
         assert!(cents(found.hz, hz).abs() < 2.0, "{} ct", cents(found.hz, hz));
     }
 
@@ -210,8 +210,8 @@ mod tests {
     fn noise_and_silence_have_none() {
         let mut dice = Dice::new(&[1]);
         let noise = Audio::new(1, (0..24_000).map(|_| dice.spread() as f32).collect()).unwrap();
-        assert_eq!(settled_pitch(&noise, 48_000, (25.0, 250.0)), None);
-        assert_eq!(settled_pitch(&Audio::new(2, vec![0.0; 48_000]).unwrap(), 48_000, (25.0, 250.0)), None);
-        assert_eq!(settled_pitch(&Audio::new(1, vec![]).unwrap(), 48_000, (25.0, 250.0)), None);
+        assert_eq!(settled_pitch(&noise, 48_000, (25.0, 250.0), 2.0), None);
+        assert_eq!(settled_pitch(&Audio::new(2, vec![0.0; 48_000]).unwrap(), 48_000, (25.0, 250.0), 2.0), None);
+        assert_eq!(settled_pitch(&Audio::new(1, vec![]).unwrap(), 48_000, (25.0, 250.0), 2.0), None);
     }
 }

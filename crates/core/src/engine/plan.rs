@@ -1,6 +1,6 @@
 //! A session compiled for the engine: strips in order, gains, events on exact frames.
 
-use super::player::ring_frames;
+use super::player::Ringing;
 use super::smooth::{Matrix, trim_gain};
 use crate::routing;
 use crate::session::{Feel, Session, Song, VoiceSource};
@@ -124,8 +124,9 @@ impl Plan {
         let mut end = until;
         for voice in &self.voices {
             let VoiceSource::OneShot { layers, hold } = &voice.source else { continue };
+            let ringing = Ringing::new(layers, *hold, rate, length);
             for event in voice.events.iter().filter(|e| (from..until).contains(&e.at)) {
-                end = end.max(event.at + ring_frames(event, layers, *hold, rate, length));
+                end = end.max(event.at + ringing.frames(event));
             }
         }
         end

@@ -314,19 +314,24 @@ fn release_frames(hold: Hold, sample_rate: u32) -> Option<u64> {
     }
 }
 
-/// Frames that a hit of a one-shot sounds at most: the longest of its layers.
-pub(super) fn ring_frames(
-    event: &Event,
-    layers: &[Layer],
-    hold: Hold,
-    sample_rate: u32,
-    length_of: impl Fn(&AssetId) -> u64,
-) -> u64 {
-    let release = release_frames(hold, sample_rate);
-    let frames = |l: &Layer| {
-        let shape = LayerShape::new(l, length_of(&l.asset), sample_rate);
-        let whole = shape.frames(rate_of(l.tune_ct + event.tune_ct));
-        release.map_or(whole, |release| whole.min(event.length.saturating_add(release)))
-    };
-    layers.iter().map(frames).max().unwrap_or(0)
+/// How long hits of a one-shot ring.
+pub(super) struct Ringing {
+    shapes: Vec<LayerShape>,
+    release: Option<u64>,
+}
+
+impl Ringing {
+    pub fn new(layers: &[Layer], hold: Hold, sample_rate: u32, length_of: impl Fn(&AssetId) -> u64) -> Self {
+        let shapes = layers.iter().map(|l| LayerShape::new(l, length_of(&l.asset), sample_rate)).collect();
+        Ringing { shapes, release: release_frames(hold, sample_rate) }
+    }
+
+    /// Frames that a hit sounds at most: the longest of its layers.
+    pub fn frames(&self, event: &Event) -> u64 {
+        let frames = |shape: &LayerShape| {
+            let whole = shape.frames(rate_of(shape.tune_ct + event.tune_ct));
+            self.release.map_or(whole, |release| whole.min(event.length.saturating_add(release)))
+        };
+        self.shapes.iter().map(frames).max().unwrap_or(0)
+    }
 }

@@ -1,6 +1,6 @@
 //! What every document must be, whoever wrote it.
 
-use super::{Hold, Layer, Session, StripKind, VoiceSource};
+use super::{Hit, Hold, Layer, Session, StripKind, VoiceSource};
 use crate::units::{SAMPLE_RATES, TICKS_PER_QUARTER};
 use std::collections::{HashMap, HashSet};
 
@@ -116,6 +116,32 @@ fn unique<T: std::hash::Hash + Eq>(what: &str, ids: impl Iterator<Item = T>) -> 
 
 fn missing(what: impl Into<String>, missing: impl Into<String>) -> DocumentError {
     DocumentError::Missing { what: what.into(), missing: missing.into() }
+}
+
+/// Ticks of a hit or a loop at most.
+const LONGEST_TICKS: f64 = (limits::BARS * 32 * 2 * TICKS_PER_QUARTER) as f64;
+
+/// What is allowed of the numbers of a hit: what it is, its value, its range and unit.
+fn hit_ranges(hit: &Hit) -> [(&'static str, f64, (f64, f64), &'static str); 6] {
+    [
+        ("a velocity", f64::from(hit.velocity), (1.0, 127.0), ""),
+        ("a hit's tuning", f64::from(hit.tune_st), (-48.0, 48.0), "st"),
+        ("a hit's length", f64::from(hit.length_ticks), (1.0, LONGEST_TICKS), "ticks"),
+        ("a hit's shift", f64::from(hit.shift_ticks), limits::SHIFT_TICKS, "ticks"),
+        ("repeats", f64::from(hit.repeats), limits::REPEATS, ""),
+        ("a velocity slope", f64::from(hit.slope), limits::SLOPE, ""),
+    ]
+}
+
+fn fits(hit: &Hit, end: u32) -> bool {
+    hit.at_ticks < end && hit_ranges(hit).iter().all(|(_, x, (min, max), _)| x >= min && x <= max)
+}
+
+fn hit_fault(hit: &Hit, end: u32, voice: &str, pattern: String) -> DocumentError {
+    let wrong = hit_ranges(hit)
+        .into_iter()
+        .find_map(|(what, x, range, unit)| in_range(format!("{what} of {voice}"), x, range, unit).err());
+    wrong.unwrap_or(DocumentError::HitOutside { voice: voice.into(), pattern, at: hit.at_ticks, end })
 }
 
 impl Session {
@@ -292,27 +318,13 @@ impl Session {
             let end =
                 *ends.get(&part.pattern).ok_or_else(|| missing("a part", format!("pattern {}", part.pattern.0)))?;
             at_most(&format!("hits of {voice} in one pattern"), part.hits.len(), limits::HITS_IN_PART)?;
-            for hit in &part.hits {
-                if hit.at_ticks >= end {
-                    let pattern = self.pattern(part.pattern).map_or_else(String::new, |p| p.name.clone());
-                    return Err(DocumentError::HitOutside { voice: voice.clone(), pattern, at: hit.at_ticks, end });
-                }
-                in_range(format!("a velocity of {voice}"), f64::from(hit.velocity), (1.0, 127.0), "")?;
-                in_range(format!("a hit's tuning of {voice}"), f64::from(hit.tune_st), (-48.0, 48.0), "st")?;
-                let longest = f64::from(limits::BARS * 32 * 2 * TICKS_PER_QUARTER);
-                in_range(format!("a hit's length of {voice}"), f64::from(hit.length_ticks), (1.0, longest), "ticks")?;
-                in_range(
-                    format!("a hit's shift of {voice}"),
-                    f64::from(hit.shift_ticks),
-                    limits::SHIFT_TICKS,
-                    "ticks",
-                )?;
-                in_range(format!("repeats of {voice}"), f64::from(hit.repeats), limits::REPEATS, "")?;
-                in_range(format!("a velocity slope of {voice}"), f64::from(hit.slope), limits::SLOPE, "")?;
+            // Words are made only for a hit that is wrong; a document has many that are not.
+            if let Some(hit) = part.hits.iter().find(|h| !fits(h, end)) {
+                let pattern = self.pattern(part.pattern).map_or_else(String::new, |p| p.name.clone());
+                return Err(hit_fault(hit, end, voice, pattern));
             }
             if let Some(ticks) = part.loop_ticks {
-                let longest = f64::from(limits::BARS * 32 * 2 * TICKS_PER_QUARTER);
-                in_range(format!("the loop of {voice}"), f64::from(ticks), (60.0, longest), "ticks")?;
+                in_range(format!("the loop of {voice}"), f64::from(ticks), (60.0, LONGEST_TICKS), "ticks")?;
             }
             if let Some(h) = part.humanise {
                 in_range(format!("humanised time of {voice}"), h.time_ms, limits::HUMANISE_MS, "ms")?;

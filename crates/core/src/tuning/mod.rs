@@ -92,7 +92,7 @@ fn pitch_of(session: &Session, bank: &AssetBank, voice: VoiceId, range: (f64, f6
         frames.extend(tap.iter().flatten().map(|s| *s as f32));
     }
     let audio = Audio::new(2, frames).ok()?;
-    settled_pitch(&audio, rate, range).map(|p| p.hz)
+    settled_pitch(&audio, rate, range, SECONDS).map(|p| p.hz)
 }
 
 /// Every note of a bass voice in the song: its own pitch, measured, at the tuning of its hits.

@@ -20,12 +20,14 @@ use lane_store::{LibrarySound, Store};
 use serde::Deserialize;
 use std::fs::File;
 use std::io::{Read, Seek, SeekFrom, Write};
+use std::sync::Arc;
 use uuid::Uuid;
 
 /// Longer than this in seconds is a recording rather than a one-shot.
 const ONE_SHOT_SECONDS: u32 = 8;
-/// Pitches that a library tells of a sound, in Hz.
-const PITCHES_HZ: (f64, f64) = (25.0, 1000.0);
+/// Pitches that a library tells of a sound, in Hz, and how many of its seconds are listened to.
+const PITCHES_HZ: (f64, f64) = (25.0, 500.0);
+const PITCH_SECONDS: f64 = 1.0;
 /// Bytes of a MIDI file at most.
 const MIDI_BYTES: u64 = 16 << 20;
 /// Characters kept of a file name.
@@ -84,7 +86,7 @@ pub async fn bring_in(
 /// * `peak` – of the whole sound, linear.
 pub fn described(name: String, asset: AssetRef, head: &Audio, peak: f32) -> LibrarySound {
     let family = guess_family(&name, head, asset.sample_rate);
-    let pitch_hz = settled_pitch(head, asset.sample_rate, PITCHES_HZ).map(|p| p.hz);
+    let pitch_hz = settled_pitch(head, asset.sample_rate, PITCHES_HZ, PITCH_SECONDS).map(|p| p.hz);
     LibrarySound { asset, name, family, peak_dbfs: readable_dbfs(f64::from(peak)), pitch_hz }
 }
 
@@ -155,8 +157,8 @@ pub async fn keep_house_sound(
     account: Uuid,
     sound: Sound,
     rate: u32,
-) -> Result<(AssetRef, Audio), Problem> {
-    let audio = web::block(move || sound.render(rate)).await?;
+) -> Result<(AssetRef, Arc<Audio>), Problem> {
+    let audio = web::block(move || sound.kept(rate)).await?;
     let asset = AssetRef {
         id: asset_id(&audio, rate),
         name: sound.file_name().into(),

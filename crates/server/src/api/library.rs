@@ -49,8 +49,8 @@ pub async fn keep_house(store: &Store, account: Uuid) -> Result<(), Problem> {
     for sound in Sound::ALL {
         let (asset, audio) = keep_house_sound(store, account, sound, rate).await?;
         let name = voice_name(sound.file_name());
-        let peak = audio.peak();
-        store.keep_in_library(account, &described(name, asset, &audio, peak)).await?;
+        let sound = web::block(move || described(name, asset, &audio, audio.peak())).await?;
+        store.keep_in_library(account, &sound).await?;
     }
     Ok(())
 }

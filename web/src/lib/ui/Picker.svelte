@@ -10,6 +10,9 @@
     named?: boolean;
   }
   let { label, value, options, onpick, class: extra = '', named = false }: Props = $props();
+  /** A long list is filled in when somebody turns to it; many pickers stand on one screen. */
+  let open = $state(false);
+  const filled = $derived(open || options.length < 12);
   const at = $derived(options.findIndex((o) => o.value === value));
 </script>
 
@@ -21,13 +24,17 @@
       ? 'flex-1'
       : ''} {extra}"
     value={String(at)}
+    onfocus={() => (open = true)}
+    onpointerdown={() => (open = true)}
     onchange={(event) => {
       const picked = options[Number(event.currentTarget.value)];
       if (picked) onpick(picked.value);
     }}
   >
     {#each options as option, index (option.value)}
-      <option value={String(index)}>{option.text}</option>
+      {#if filled || index === at}
+        <option value={String(index)}>{option.text}</option>
+      {/if}
     {/each}
   </select>
 </label>

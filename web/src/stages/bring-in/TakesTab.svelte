@@ -12,7 +12,7 @@
   let wanted = $state<number>();
   const kept = $derived(doc.takes.find((t) => t.id === wanted) ?? doc.takes.at(-1));
   const lines = $derived.by((): TakeLine[] => {
-    void doc;
+    void doc.header.metre;
     return kept ? session.desk.takeLines(kept.id) : [];
   });
   let sounds = $state<TakeSound[]>([]);
@@ -37,6 +37,8 @@
   /** House sounds of the take, fetched when a new voice first needs one. */
   async function soundFor(take: KeptTake, key: NoteKey) {
     if (soundsOf !== take.id) {
+      // The server knows the take once it has the edit that brought it.
+      await session.settled();
       sounds = await api.takeSounds(session.id, take.id);
       soundsOf = take.id;
     }
