@@ -105,12 +105,18 @@ export const api = {
   takeSounds: (id: string, take: number) =>
     json<TakeSound[]>('GET', `/api/sessions/${id}/takes/${take}/sounds`),
   library: (search: string, family: Family | '') =>
-    json<LibraryLine[]>('GET', `/api/library?search=${encodeURIComponent(search)}${family && `&family=${family}`}`),
+    json<LibraryLine[]>(
+      'GET',
+      `/api/library?search=${encodeURIComponent(search)}${family && `&family=${family}`}`,
+    ),
   houseSounds: () => json<void>('POST', '/api/library/house'),
   dropFromLibrary: (asset: string) => json<void>('DELETE', `/api/library/${asset}`),
   useSound: (id: string, asset: string) => json<BroughtSound>('POST', `/api/sessions/${id}/sounds/${asset}`),
   tuning: (id: string, kick: number, bass: number | undefined) =>
-    json<Tuning>('GET', `/api/sessions/${id}/tuning?kick=${kick}${bass === undefined ? '' : `&bass=${bass}`}`),
+    json<Tuning>(
+      'GET',
+      `/api/sessions/${id}/tuning?kick=${kick}${bass === undefined ? '' : `&bass=${bass}`}`,
+    ),
   loopCuts: (id: string, voice: number, sensitivity: number) =>
     json<LoopCuts>('GET', `/api/sessions/${id}/loop?voice=${voice}&sensitivity=${sensitivity}`),
   midiUrl: (id: string) => `/api/sessions/${id}/midi`,
