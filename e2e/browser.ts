@@ -39,6 +39,7 @@ let accounts = 0;
 export async function freshSession(
   browser: Browser,
   title: string,
+  rate?: string,
 ): Promise<{ page: Page; faults: string[] }> {
   const opened = await open(browser);
   const { page } = opened;
@@ -48,6 +49,7 @@ export async function freshSession(
   await page.getByLabel(/^Password/).fill('a password for tests');
   await page.getByRole('button', { name: 'Sign up' }).click();
   await page.getByLabel('Title').fill(title);
+  if (rate) await page.getByLabel('Sample rate').selectOption({ label: rate });
   await page.getByRole('button', { name: 'New session' }).click();
   await page.getByRole('navigation', { name: 'Stages' }).waitFor();
   return opened;

@@ -5,6 +5,7 @@
 //! | [`units`] | frames, rates, decibels, musical time, ids |
 //! | [`session`] | the document and what makes it whole |
 //! | [`edit`] | what a person can do to a document, and its way back |
+//! | [`checks`] | why a lane is silent, what is worth a look, each with its repair |
 //! | [`routing`] | the order of strips, loops, what is heard |
 //! | [`engine`] | the document as sound, live and offline, bit for bit the same |
 //! | [`analysis`] | loudness, peaks, spectrum, families, pitch, onsets, tempo |
@@ -12,10 +13,11 @@
 //! | [`tuning`] | kick and bass in tune |
 //! | [`midi`] | notes of a take to voices |
 //!
-//! Imports go from right to left only: `units < session < routing, midi < edit`, and
+//! Imports go from right to left only: `units < session < routing, midi < edit < checks`, and
 //! `session < analysis, engine < stems, tuning`. `cargo xtask borders` checks it.
 
 pub mod analysis;
+pub mod checks;
 pub mod edit;
 pub mod engine;
 pub mod midi;

@@ -1,11 +1,12 @@
 //! The document on the page: edits at once, and what screens ask of the core.
 
 use crate::{answer, failed, read_input};
+use lane_core::checks;
 use lane_core::edit::{self, Edit};
 use lane_core::midi;
 use lane_core::session::{Patch, Session};
 use lane_core::stems::{StemJob, StemSpec, Warning};
-use lane_core::units::TakeId;
+use lane_core::units::{StripId, TakeId, VoiceId};
 use serde::Serialize;
 use std::cell::RefCell;
 
@@ -84,6 +85,25 @@ pub extern "C" fn desk_take_lines(take: u32) -> usize {
             Some(kept) => answer(&midi::lines(&kept.take, session.header.metre.bar_ticks())),
             None => failed("the take is not in the session any more"),
         },
+        None => failed(EMPTY),
+    })
+}
+
+/// The way of a voice (0 for none) and its strip to main, with hits looked for in some bars.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_trace(voice: u32, strip: u32, from_bar: u32, bars: u32) -> usize {
+    let voice = (voice > 0).then_some(VoiceId(voice));
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&checks::trace(session, voice, StripId(strip), from_bar, bars)),
+        None => failed(EMPTY),
+    })
+}
+
+/// Everything worth a look.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_checks() -> usize {
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&checks::checks(session)),
         None => failed(EMPTY),
     })
 }

@@ -4,12 +4,13 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// Modules of the core, the innermost first, each with those it may use.
-const CORE: [(&str, &[&str]); 9] = [
+const CORE: [(&str, &[&str]); 10] = [
     ("units", &[]),
     ("session", &["units"]),
     ("routing", &["units", "session"]),
     ("midi", &["units", "session"]),
     ("edit", &["units", "session", "routing", "midi"]),
+    ("checks", &["units", "session", "routing", "edit"]),
     ("analysis", &["units", "session"]),
     ("engine", &["units", "session", "routing"]),
     ("stems", &["units", "session", "routing", "analysis", "engine"]),

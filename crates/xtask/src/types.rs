@@ -1,5 +1,6 @@
 //! TypeScript types and the JSON Schema, made from the Rust types.
 
+use lane_core::checks::{Check, Trace};
 use lane_core::edit::{Applied, Edit};
 use lane_core::midi::TakeLine;
 use lane_core::session::Session;
@@ -45,6 +46,8 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(api::LoopCuts::export_all(&config))?;
     export(TakeLine::export_all(&config))?;
     export(Tuning::export_all(&config))?;
+    export(Trace::export_all(&config))?;
+    export(Check::export_all(&config))?;
     for file in fs::read_dir(dir).map_err(|e| e.to_string())?.filter_map(Result::ok) {
         let text = fs::read_to_string(file.path()).map_err(|e| e.to_string())?;
         let body = text.split_once('\n').map_or("", |(_, body)| body);

@@ -8,10 +8,9 @@
   const looks = $derived.by((): Partial<Record<Stage, number>> => {
     const preview = trackOut.preview;
     const silent = board.doc.voices.filter((v) => v.source.kind === 'empty').length;
-    const nowhere = board.doc.strips.filter((s) => s.kind !== 'main' && s.output === null).length;
     return {
       'bring-in': silent,
-      route: nowhere,
+      route: board.checks.filter((c) => !c.dismissed).length,
       'track-out': 'error' in preview ? 1 : preview.warnings.length,
     };
   });

@@ -44,29 +44,108 @@ impl LoudnessMeter {
     }
 }
 
-/// Short-term loudness and true peak of what is playing.
+/// A second-order section in transposed direct form II.
+#[derive(Debug, Clone, Copy)]
+struct Section {
+    b: [f64; 3],
+    a: [f64; 2],
+    state: [[f64; 2]; 2],
+}
+
+impl Section {
+    fn run(&mut self, side: usize, x: f64) -> f64 {
+        let Section { b, a, state } = self;
+        let s = &mut state[side];
+        let y = b[0] * x + s[0];
+        *s = [b[1] * x - a[0] * y + s[1], b[2] * x - a[1] * y];
+        // What is inaudible is snapped to nothing, so that silence costs no more than sound.
+        if s[0].abs() < 1e-30 {
+            s[0] = 0.0;
+        }
+        if s[1].abs() < 1e-30 {
+            s[1] = 0.0;
+        }
+        y
+    }
+}
+
+/// The K-weighting of ITU-R BS.1770-5, annex 1: a shelf, then a high-pass. The standard gives coefficients for
+/// 48 kHz; here they come from the analogue filters behind them, by the bilinear transform.
+fn k_weighting(sample_rate: u32) -> [Section; 2] {
+    let rate = f64::from(sample_rate);
+    let tan = |hz: f64| libm::tan(std::f64::consts::PI * hz / rate);
+    let state = [[0.0; 2]; 2];
+    let (k, q) = (tan(1681.974450955533), 0.7071752369554196);
+    let high = libm::exp10(3.999843853973347 / 20.0);
+    let middle = libm::pow(high, 0.4996667741545416);
+    let a0 = 1.0 + k / q + k * k;
+    let shelf = Section {
+        b: [(high + middle * k / q + k * k) / a0, 2.0 * (k * k - high) / a0, (high - middle * k / q + k * k) / a0],
+        a: [2.0 * (k * k - 1.0) / a0, (1.0 - k / q + k * k) / a0],
+        state,
+    };
+    let (k, q) = (tan(38.13547087602444), 0.5003270373238773);
+    let a0 = 1.0 + k / q + k * k;
+    let high_pass = Section { b: [1.0, -2.0, 1.0], a: [2.0 * (k * k - 1.0) / a0, (1.0 - k / q + k * k) / a0], state };
+    [shelf, high_pass]
+}
+
+/// Pieces of a short-term reading: 3 s in steps of 0.1 s.
+const PIECES: usize = 30;
+
+/// Short-term loudness and true peak of what is playing. A reading costs the same at any time.
 pub struct LiveLoudness {
+    weighting: [Section; 2],
+    /// Energies of the last pieces of 0.1 s, the oldest overwritten first.
+    pieces: [f64; PIECES],
+    next: usize,
+    energy: f64,
+    frames: usize,
+    piece_frames: usize,
     meter: EbuR128,
     peak: f64,
 }
 
 impl LiveLoudness {
     pub fn new(sample_rate: u32) -> Self {
-        let meter = EbuR128::new(2, sample_rate, Mode::S | Mode::TRUE_PEAK)
-            .expect("two channels and a session rate are always accepted");
-        LiveLoudness { meter, peak: 0.0 }
+        let meter =
+            EbuR128::new(2, sample_rate, Mode::TRUE_PEAK).expect("two channels and a session rate are always accepted");
+        LiveLoudness {
+            weighting: k_weighting(sample_rate),
+            pieces: [0.0; PIECES],
+            next: 0,
+            energy: 0.0,
+            frames: 0,
+            piece_frames: sample_rate as usize / 10,
+            meter,
+            peak: 0.0,
+        }
     }
 
     pub fn take(&mut self, frames: &[Frame]) {
+        for frame in frames {
+            for (side, x) in frame.iter().enumerate() {
+                let [shelf, high_pass] = &mut self.weighting;
+                let weighted = high_pass.run(side, shelf.run(side, *x));
+                self.energy += weighted * weighted;
+            }
+            self.frames += 1;
+            if self.frames == self.piece_frames {
+                self.pieces[self.next] = self.energy;
+                self.next = (self.next + 1) % PIECES;
+                (self.energy, self.frames) = (0.0, 0);
+            }
+        }
         self.meter.add_frames_f64(frames.as_flattened()).expect("frames of two channels are whole");
         for channel in 0..2 {
             self.peak = self.peak.max(self.meter.prev_true_peak(channel).unwrap_or(0.0));
         }
     }
 
-    /// Loudness of the last 3 s in LUFS.
+    /// Loudness of the last 3 s in LUFS, in steps of 0.1 s.
     pub fn short_term_lufs(&self) -> f64 {
-        self.meter.loudness_shortterm().unwrap_or(f64::NEG_INFINITY)
+        let mean = self.pieces.iter().sum::<f64>() / (PIECES * self.piece_frames) as f64;
+        -0.691 + 10.0 * libm::log10(mean)
     }
 
     /// Highest true peak since the last call, linear.
@@ -118,5 +197,35 @@ mod tests {
         let mut meter = LoudnessMeter::new(48_000, false);
         meter.take(&vec![[0.0; 2]; 48_000]);
         assert_eq!(meter.read().integrated_lufs, f64::NEG_INFINITY);
+    }
+
+    #[rstest]
+    #[case(44_100)]
+    #[case(48_000)]
+    #[case(96_000)]
+    fn live_short_term_loudness_is_that_of_the_library(#[case] rate: u32) {
+        let mut dice = crate::units::Dice::new(&[9]);
+        let mut live = LiveLoudness::new(rate);
+        let mut library = EbuR128::new(2, rate, Mode::S).unwrap();
+        // Six seconds that rise and fall, noise on the left and a low tone on the right.
+        let frames: Vec<Frame> = (0..6 * rate as usize)
+            .map(|n| {
+                let t = n as f64 / f64::from(rate);
+                [0.3 * dice.spread() * (1.0 + libm::sin(3.0 * t)), 0.4 * libm::sin(350.0 * t)]
+            })
+            .collect();
+        for piece in frames.chunks(rate as usize / 10) {
+            live.take(piece);
+            library.add_frames_f64(piece.as_flattened()).unwrap();
+            let expected = library.loudness_shortterm().unwrap();
+            assert!((live.short_term_lufs() - expected).abs() < 0.01, "{} {expected}", live.short_term_lufs());
+        }
+    }
+
+    #[test]
+    fn live_silence_has_no_loudness() {
+        let mut live = LiveLoudness::new(48_000);
+        live.take(&[[0.0; 2]; 4800]);
+        assert_eq!(live.short_term_lufs(), f64::NEG_INFINITY);
     }
 }

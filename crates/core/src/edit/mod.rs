@@ -9,7 +9,7 @@ mod takes;
 
 pub use hits::{BarRange, HitsChange};
 pub use lanes::{Cut, NewHits, NewVoice, Piece, PieceVoice};
-pub use strips::StripChange;
+pub use strips::{BusGroup, StripChange};
 pub use takes::{Split, SplitTarget, TakeSound};
 
 use crate::routing;
@@ -186,12 +186,21 @@ pub enum Edit {
         name: String,
         feeders: Vec<StripId>,
     },
+    /// Buses for groups of strips in one step, made where they are missing.
+    GroupOnBuses {
+        groups: Vec<BusGroup>,
+    },
     /// A bus; what fed it goes where it went.
     RemoveBus {
         bus: StripId,
     },
     SetStemPlan {
         plan: StemPlan,
+    },
+    /// A check out of sight, or in sight again.
+    DismissCheck {
+        key: String,
+        dismissed: bool,
     },
     /// Several edits as one.
     Batch {
@@ -282,9 +291,17 @@ fn change(s: &mut Session, edit: &Edit) -> Result<(), EditError> {
         Edit::OwnChannels { voices } => strips::own_channels(s, voices),
         Edit::ShareChannel { voices, channel } => strips::share_channel(s, voices, *channel),
         Edit::NewBus { name, feeders } => strips::new_bus(s, name, feeders),
+        Edit::GroupOnBuses { groups } => strips::group_on_buses(s, groups),
         Edit::RemoveBus { bus } => strips::remove_bus(s, *bus),
         Edit::SetStemPlan { plan } => {
             s.stem_plan = plan.clone();
+            Ok(())
+        }
+        Edit::DismissCheck { key, dismissed } => {
+            s.dismissed.retain(|k| k != key);
+            if *dismissed {
+                s.dismissed.push(key.clone());
+            }
             Ok(())
         }
         Edit::Batch { edits } => edits.iter().try_for_each(|e| change(s, e)),

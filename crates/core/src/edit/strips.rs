@@ -118,6 +118,36 @@ pub(super) fn new_bus(s: &mut Session, name: &str, feeders: &[StripId]) -> Resul
     if feeders.is_empty() { Ok(()) } else { set_output(s, feeders, Some(id)) }
 }
 
+/// Strips that go to one bus.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct BusGroup {
+    /// A bus of this name is used where there is one.
+    pub name: String,
+    pub strips: Vec<StripId>,
+}
+
+/// A bus for each group, made where it is missing, on the mix bus.
+pub(super) fn group_on_buses(s: &mut Session, groups: &[BusGroup]) -> Result<(), EditError> {
+    if groups.is_empty() {
+        return Err(EditError::Nothing);
+    }
+    for group in groups {
+        let name = group.name.trim();
+        let there = s.strips.iter().find(|x| x.kind == StripKind::Bus && x.name.eq_ignore_ascii_case(name));
+        let bus = match there.map(|x| x.id) {
+            Some(bus) => bus,
+            None => {
+                new_bus(s, name, &[])?;
+                let made = s.strips.iter().rfind(|x| x.kind == StripKind::Bus && x.name == name);
+                made.map(|x| x.id).ok_or(EditError::Nothing)?
+            }
+        };
+        set_output(s, &group.strips, Some(bus))?;
+    }
+    Ok(())
+}
+
 pub(super) fn remove_bus(s: &mut Session, bus: StripId) -> Result<(), EditError> {
     let old = wanted(s, bus, StripKind::Bus, "bus")?;
     for strip in s.strips.iter_mut().filter(|x| x.output == Some(bus)) {

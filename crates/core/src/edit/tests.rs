@@ -270,6 +270,23 @@ proptest! {
     }
 }
 
+#[test]
+fn groups_go_on_buses_that_are_made_or_there() {
+    let mut s = kit();
+    apply(&mut s, &Edit::NewBus { name: "Low".into(), feeders: vec![] }).unwrap();
+    let group = |name: &str, strips: &[&str]| BusGroup {
+        name: name.into(),
+        strips: strips.iter().map(|n| channel(&s, n)).collect(),
+    };
+    let groups = vec![group("low", &["Kick"]), group("Tops", &["Snare", "Hat"])];
+    apply(&mut s, &Edit::GroupOnBuses { groups }).unwrap();
+    let goes_to = |name: &str| s.strip_name(s.strip(channel(&s, name)).unwrap().output.unwrap());
+    assert_eq!(["Kick", "Snare", "Hat"].map(goes_to), ["Low", "Tops", "Tops"]);
+    let buses: Vec<_> = s.strips.iter().filter(|x| x.kind == StripKind::Bus).collect();
+    assert_eq!(buses.len(), 3);
+    assert!(buses.iter().all(|b| b.name == "Mix bus" || b.output == s.default_output()));
+}
+
 fn kit_take() -> Take {
     let note = |key, at_ticks| Note { track: 0, channel: 9, key, velocity: 90, at_ticks, length_ticks: 60 };
     let notes = vec![note(36, 0), note(38, 960), note(41, 1200), note(45, 1440), note(50, 1680)];

@@ -123,6 +123,8 @@ pub struct Session {
     /// The song: sections one after the other, at least one.
     pub sections: Vec<Section>,
     pub stem_plan: StemPlan,
+    /// Keys of checks that a person does not want to see.
+    pub dismissed: Vec<String>,
 }
 
 impl Session {
@@ -152,6 +154,7 @@ impl Session {
             takes: Vec::new(),
             sections: vec![Section { id: section, name: "A".into(), pattern, bars: 4 }],
             stem_plan: StemPlan::default(),
+            dismissed: Vec::new(),
         }
     }
 

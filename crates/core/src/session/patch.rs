@@ -88,6 +88,8 @@ pub struct Patch {
     pub sections: Option<Change<Section>>,
     #[serde(skip_serializing_if = "Option::is_none")]
     pub stem_plan: Option<StemPlan>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub dismissed: Option<Vec<String>>,
 }
 
 impl Patch {
@@ -104,6 +106,7 @@ impl Patch {
             takes: Change::between(&old.takes, &new.takes, |a, b| a.id == b.id),
             sections: Change::between(&old.sections, &new.sections, |a, b| a.id == b.id),
             stem_plan: (old.stem_plan != new.stem_plan).then(|| new.stem_plan.clone()),
+            dismissed: (old.dismissed != new.dismissed).then(|| new.dismissed.clone()),
         }
     }
 
@@ -136,6 +139,9 @@ impl Patch {
         }
         if let Some(plan) = &self.stem_plan {
             next.stem_plan = plan.clone();
+        }
+        if let Some(dismissed) = &self.dismissed {
+            next.dismissed = dismissed.clone();
         }
         *session = next;
         Ok(())

@@ -17,6 +17,7 @@ pub mod limits {
     pub const TAKES: usize = 64;
     pub const TAKE_NOTES: usize = 200_000;
     pub const LABEL_CHARS: usize = 200;
+    pub const DISMISSED: usize = 1000;
     pub const TEMPO_BPM: (f64, f64) = (20.0, 400.0);
     pub const TRIM_DB: (f64, f64) = (crate::units::OFF_DB, 24.0);
     pub const FADER_DB: (f64, f64) = (crate::units::OFF_DB, 12.0);
@@ -336,6 +337,14 @@ impl Session {
     }
 
     fn validate_takes(&self) -> Result<(), DocumentError> {
+        at_most("dismissed checks", self.dismissed.len(), limits::DISMISSED)?;
+        if let Some(long) = self.dismissed.iter().find(|key| key.len() > 400) {
+            return Err(DocumentError::TooMany {
+                what: "characters of a check's key".into(),
+                given: long.len(),
+                max: 400,
+            });
+        }
         at_most("takes", self.takes.len(), limits::TAKES)?;
         unique("a take's id", self.takes.iter().map(|t| t.id))?;
         for kept in &self.takes {

@@ -51,7 +51,7 @@ pub struct BassNote {
 pub struct KickTarget {
     /// A note without its octave, such as "F".
     pub note: String,
-    /// Where it comes from, for people.
+    /// Where it comes from, for people; empty for notes that nothing in the session speaks for.
     pub reason: String,
     /// Cents up to the next such note, 0 to below 1200.
     pub up_ct: f64,
@@ -67,7 +67,7 @@ pub struct Tuning {
     pub kick: Option<NamedPitch>,
     /// The bass's notes, low to high.
     pub bass: Vec<BassNote>,
-    /// The key's root first, then the bass's notes, most frequent first.
+    /// The key's root first, then the bass's notes, most frequent first, then every other note from C up.
     pub targets: Vec<KickTarget>,
 }
 
@@ -163,6 +163,9 @@ fn targets(kick: &NamedPitch, session: &Session, bass: &[BassNote]) -> Vec<KickT
         let hits = if note.hits == 1 { "once".to_owned() } else { format!("{} times", note.hits) };
         add(st, pitch_class(&note.pitch.note), format!("the bass plays {} {hits}", note.pitch.note));
     }
+    for above_c in 0..12_u8 {
+        add(f64::from(above_c), pitch_class(&pitch_name(60 + above_c)), String::new());
+    }
     targets
 }
 
@@ -243,5 +246,9 @@ mod tests {
         let tuning = measure(&s, &bank, s.voices[0].id, Some(s.voices[1].id));
         assert_eq!(tuning.targets[0].note, "A#");
         assert!(tuning.targets[0].reason.contains("Bb min"));
+        let mut notes: Vec<&str> = tuning.targets.iter().map(|t| t.note.as_str()).collect();
+        notes.sort_unstable();
+        notes.dedup();
+        assert_eq!((notes.len(), tuning.targets.len()), (12, 12));
     }
 }

@@ -1,5 +1,15 @@
 /** The document on the page: edits are applied by the core itself, at once. */
-import type { Applied, Edit, Patch, Session, StemSpec, TakeLine, Warning } from '$lib/api/types';
+import type {
+  Applied,
+  Check,
+  Edit,
+  Patch,
+  Session,
+  StemSpec,
+  TakeLine,
+  Trace,
+  Warning,
+} from '$lib/api/types';
 import { instantiate, readOutput, writeInput, type LaneExports } from './wasm';
 import wasmUrl from '$lib/wasm/lane.wasm?url';
 
@@ -53,6 +63,16 @@ export class Desk {
   /** Every sound of a kept take. */
   takeLines(take: number): TakeLine[] {
     return this.ask(() => this.lane.desk_take_lines(take));
+  }
+
+  /** The way of a lane or strip to main, and what stops it. */
+  trace(voice: number | undefined, strip: number, fromBar: number, bars: number): Trace {
+    return this.ask(() => this.lane.desk_trace(voice ?? 0, strip, fromBar, bars));
+  }
+
+  /** Everything worth a look. */
+  checks(): Check[] {
+    return this.ask(() => this.lane.desk_checks());
   }
 
   stems(version: number): StemPreview {

@@ -9,6 +9,8 @@ export interface LaneExports {
   desk_patch(): number;
   desk_stems(version: number): number;
   desk_take_lines(take: number): number;
+  desk_trace(voice: number, strip: number, fromBar: number, bars: number): number;
+  desk_checks(): number;
   player_open(): number;
   player_patch(): number;
   player_strips(): number;

@@ -1,5 +1,5 @@
 /** What the board shows: rows, selection, stage, loop, and the names of things. */
-import type { Family, Pattern, Section, Session, Strip, Voice } from '$lib/api/types';
+import type { Check, Family, Pattern, Section, Session, Strip, Voice } from '$lib/api/types';
 import type { SessionState } from './session.svelte';
 
 export const STAGES = [
@@ -163,6 +163,13 @@ export class BoardState {
       ? this.rows.filter((r) => r.name.toLowerCase().includes(this.filter.toLowerCase()))
       : this.rows,
   );
+
+  /** Things worth a look, as the core finds them. */
+  checks = $derived.by((): Check[] => {
+    // The desk holds the same document; reading it here makes this follow its changes.
+    void this.doc;
+    return this.session.desk.checks();
+  });
 
   chosen = $derived(this.rows.filter((r) => this.selected.includes(r.key)));
 

@@ -30,6 +30,7 @@ function patched(doc: Session, patch: Patch): Session {
     takes: changed(doc.takes, patch.takes),
     sections: changed(doc.sections, patch.sections),
     stem_plan: patch.stem_plan ?? doc.stem_plan,
+    dismissed: patch.dismissed ?? doc.dismissed,
   };
 }
 

@@ -52,6 +52,13 @@
     }
   }
 
+  let other = $state('');
+  const targets = $derived((tuning?.targets ?? []).filter((t) => t.reason || t.note === other));
+  const others = $derived([
+    { value: '', text: 'Another note …' },
+    ...(tuning?.targets ?? []).filter((t) => !t.reason).map((t) => ({ value: t.note, text: t.note })),
+  ]);
+
   const signed = (x: number) => (Math.round(x) > 0 ? `+${Math.round(x)}` : String(Math.round(x) || 0));
   const cents = (p: NamedPitch) => `${signed(p.cents)} ct`;
   const steps = (ct: number) => {
@@ -141,7 +148,7 @@
     <div class="min-h-0 overflow-auto">
       <table class="w-full" aria-label="Ways to tune the kick">
         <tbody>
-          {#each tuning.targets as target (target.note)}
+          {#each targets as target (target.note)}
             <tr class="border-faint border-b">
               <td class="pr-2 font-semibold">{target.note}</td>
               <td class="text-second max-w-40 truncate pr-2 text-[12px]" title={target.reason}
@@ -166,14 +173,16 @@
                 {/if}
               </td>
             </tr>
-          {:else}
-            <tr
-              ><td class="text-second">Set the key in Song, or choose a bass, to have a note to tune to.</td
-              ></tr
-            >
           {/each}
         </tbody>
       </table>
+      <Picker
+        label="Another note"
+        class="mt-1"
+        value={other}
+        options={others}
+        onpick={(note) => (other = note)}
+      />
     </div>
   {:else}
     <p class="text-second col-span-2">

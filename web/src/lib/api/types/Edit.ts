@@ -1,6 +1,7 @@
 // Made by `cargo xtask types`.
 import type { AssetRef } from "./AssetRef";
 import type { BarRange } from "./BarRange";
+import type { BusGroup } from "./BusGroup";
 import type { Cut } from "./Cut";
 import type { Family } from "./Family";
 import type { Header } from "./Header";
@@ -34,4 +35,4 @@ with_chain: boolean,
 /**
  * Whether it follows the first lane's pattern.
  */
-follows: boolean, } | { "kind": "rename_strip", strip: StripId, name: string, } | { "kind": "set_strips", strips: Array<StripId>, change: StripChange, } | { "kind": "set_output", strips: Array<StripId>, output: StripId | null, } | { "kind": "own_channels", voices: Array<VoiceId>, } | { "kind": "share_channel", voices: Array<VoiceId>, channel: StripId, } | { "kind": "new_bus", name: string, feeders: Array<StripId>, } | { "kind": "remove_bus", bus: StripId, } | { "kind": "set_stem_plan", plan: StemPlan, } | { "kind": "batch", edits: Array<Edit>, };
+follows: boolean, } | { "kind": "rename_strip", strip: StripId, name: string, } | { "kind": "set_strips", strips: Array<StripId>, change: StripChange, } | { "kind": "set_output", strips: Array<StripId>, output: StripId | null, } | { "kind": "own_channels", voices: Array<VoiceId>, } | { "kind": "share_channel", voices: Array<VoiceId>, channel: StripId, } | { "kind": "new_bus", name: string, feeders: Array<StripId>, } | { "kind": "group_on_buses", groups: Array<BusGroup>, } | { "kind": "remove_bus", bus: StripId, } | { "kind": "set_stem_plan", plan: StemPlan, } | { "kind": "dismiss_check", key: string, dismissed: boolean, } | { "kind": "batch", edits: Array<Edit>, };

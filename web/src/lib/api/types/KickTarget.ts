@@ -9,7 +9,7 @@ export type KickTarget = {
  */
 note: string, 
 /**
- * Where it comes from, for people.
+ * Where it comes from, for people; empty for notes that nothing in the session speaks for.
  */
 reason: string, 
 /**

@@ -13,4 +13,4 @@ import type { Voice } from "./Voice";
 /**
  * What turns one document into another. Fields that did not change are left out.
  */
-export type Patch = { header?: Header, next_id?: number, assets?: Change<AssetRef>, voices?: Change<Voice>, strips?: Change<Strip>, patterns?: Change<Pattern>, parts?: Change<Part>, takes?: Change<KeptTake>, sections?: Change<Section>, stem_plan?: StemPlan, };
+export type Patch = { header?: Header, next_id?: number, assets?: Change<AssetRef>, voices?: Change<Voice>, strips?: Change<Strip>, patterns?: Change<Pattern>, parts?: Change<Part>, takes?: Change<KeptTake>, sections?: Change<Section>, stem_plan?: StemPlan, dismissed?: Array<string>, };

@@ -44,4 +44,8 @@ takes: Array<KeptTake>,
 /**
  * The song: sections one after the other, at least one.
  */
-sections: Array<Section>, stem_plan: StemPlan, };
+sections: Array<Section>, stem_plan: StemPlan, 
+/**
+ * Keys of checks that a person does not want to see.
+ */
+dismissed: Array<string>, };

@@ -16,6 +16,6 @@ kick: NamedPitch | null,
  */
 bass: Array<BassNote>, 
 /**
- * The key's root first, then the bass's notes, most frequent first.
+ * The key's root first, then the bass's notes, most frequent first, then every other note from C up.
  */
 targets: Array<KickTarget>, };

@@ -1,0 +1,11 @@
+// Made by `cargo xtask types`.
+import type { Edit } from "./Edit";
+
+/**
+ * What can be done about a finding.
+ */
+export type Repair = { 
+/**
+ * A short command, such as "Unmute Tops".
+ */
+name: string, edit: Edit, };
