@@ -1,17 +1,27 @@
 <script lang="ts">
   import { STAGES, type Stage } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
+  import type { TrackOut } from '$lib/state/track-out.svelte';
+  import { untrack } from 'svelte';
 
   const { board, trackOut } = desktop();
 
+  /** What tracking out would give is worked out once the document is calm: it costs more than an edit. */
+  const CALM_MS = 300;
+  let preview = $state.raw<TrackOut['preview']>();
+  $effect(() => {
+    void board.doc;
+    const timer = setTimeout(() => (preview = untrack(() => trackOut.preview)), CALM_MS);
+    return () => clearTimeout(timer);
+  });
+
   /** Things worth a look, by stage. */
   const looks = $derived.by((): Partial<Record<Stage, number>> => {
-    const preview = trackOut.preview;
     const silent = board.doc.voices.filter((v) => v.source.kind === 'empty').length;
     return {
       'bring-in': silent,
       route: board.checks.filter((c) => !c.dismissed).length,
-      'track-out': 'error' in preview ? 1 : preview.warnings.length,
+      'track-out': !preview ? 0 : 'error' in preview ? 1 : preview.warnings.length,
     };
   });
 </script>

@@ -161,7 +161,7 @@ fn targets(kick: &NamedPitch, session: &Session, bass: &[BassNote]) -> Vec<KickT
     for note in most {
         let st = 12.0 * libm::log2(note.pitch.hz / 440.0) + 9.0;
         let hits = if note.hits == 1 { "once".to_owned() } else { format!("{} times", note.hits) };
-        add(st, pitch_class(&note.pitch.note), format!("the bass plays {} {hits}", note.pitch.note));
+        add(st, pitch_class(&note.pitch.note), format!("{} in the bass, {hits}", note.pitch.note));
     }
     for above_c in 0..12_u8 {
         add(f64::from(above_c), pitch_class(&pitch_name(60 + above_c)), String::new());

@@ -12,11 +12,15 @@
   let { label, value, options, onpick, class: extra = '', named = false }: Props = $props();
   /** A long list is filled in when somebody turns to it; many pickers stand on one screen. */
   let open = $state(false);
-  const filled = $derived(open || options.length < 12);
   const at = $derived(options.findIndex((o) => o.value === value));
+  const shown = $derived(
+    options
+      .map((option, index) => ({ option, index }))
+      .filter(({ index }) => open || options.length < 12 || index === at),
+  );
 </script>
 
-<label class="flex items-center gap-2 {named ? 'w-full' : ''}">
+<label class="flex min-w-0 items-center gap-2 {named ? 'w-full' : ''}">
   {#if named}<span class="text-second w-20 shrink-0">{label}</span>{/if}
   <select
     aria-label={label}
@@ -31,10 +35,8 @@
       if (picked) onpick(picked.value);
     }}
   >
-    {#each options as option, index (option.value)}
-      {#if filled || index === at}
-        <option value={String(index)}>{option.text}</option>
-      {/if}
+    {#each shown as { option, index } (option.value)}
+      <option value={String(index)}>{option.text}</option>
     {/each}
   </select>
 </label>

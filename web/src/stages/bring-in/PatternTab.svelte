@@ -99,7 +99,7 @@
 {#if !pattern || ids.length === 0}
   <p class="text-second">Choose a lane with hits of its own. Several lanes are changed together.</p>
 {:else}
-  <div class="grid h-full grid-cols-[150px_minmax(0,1fr)_150px_176px_176px] gap-5 overflow-auto">
+  <div class="grid h-full grid-cols-[190px_minmax(0,1fr)_136px_172px_164px] gap-5 overflow-auto">
     <div class="grid content-start gap-1">
       <h2 class="truncate font-semibold">{voices.map((v) => v.name).join(', ')}</h2>
       <p class="text-second">Pattern {pattern.name}, {bars}</p>

@@ -272,7 +272,7 @@
     {:else}
       <div class="col-span-2"></div>
     {/if}
-    <div class="grid content-start gap-1 overflow-auto pr-1">
+    <div class="grid grid-cols-[minmax(0,1fr)] content-start gap-1 overflow-auto pr-1">
       <Picker
         label="Family"
         named

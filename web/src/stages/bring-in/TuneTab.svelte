@@ -55,7 +55,7 @@
   let other = $state('');
   const targets = $derived((tuning?.targets ?? []).filter((t) => t.reason || t.note === other));
   const others = $derived([
-    { value: '', text: 'Another note …' },
+    { value: '', text: 'those listed' },
     ...(tuning?.targets ?? []).filter((t) => !t.reason).map((t) => ({ value: t.note, text: t.note })),
   ]);
 
@@ -99,6 +99,9 @@
     <Button kind="first" class="mt-1" disabled={busy || !kick} onclick={measure}
       >{busy ? 'Listening …' : 'Measure'}</Button
     >
+    {#if tuning?.kick}
+      <Picker label="Tune to" named value={other} options={others} onpick={(note) => (other = note)} />
+    {/if}
     {#if problem}<p class="text-wrong" role="alert">{problem}</p>{/if}
   </div>
   {#if tuning && (tuning.kick || tuning.bass.length > 0)}
@@ -141,7 +144,7 @@
         {/if}
       </div>
       <p class="text-second mt-6 text-[12px]">
-        {#each tuning.bass as note, n (note.pitch.hz)}{n > 0 ? ' · ' : 'Bass: '}{note.pitch.note}
+        {#each tuning.bass as note, n (note.pitch.hz)}{n > 0 ? ' · ' : 'Bass: '}{note.pitch.note},
           {cents(note.pitch)} ({note.hits}){/each}
       </p>
     </div>
@@ -176,13 +179,6 @@
           {/each}
         </tbody>
       </table>
-      <Picker
-        label="Another note"
-        class="mt-1"
-        value={other}
-        options={others}
-        onpick={(note) => (other = note)}
-      />
     </div>
   {:else}
     <p class="text-second col-span-2">
