@@ -38,6 +38,22 @@
 
   const setHeader = (change: Partial<typeof header>) =>
     session.apply({ kind: 'set_header', header: { ...header, ...change } });
+  const walks = $derived([
+    {
+      name: 'Undo',
+      keys: 'Ctrl Z',
+      can: session.canUndo,
+      go: session.undo,
+      arrow: 'M6 3 2.5 6.5 6 10M3 6.5h8a4 4 0 0 1 0 8H6',
+    },
+    {
+      name: 'Redo',
+      keys: 'Ctrl Shift Z',
+      can: session.canRedo,
+      go: session.redo,
+      arrow: 'm12 3 3.5 3.5L12 10M15 6.5H7a4 4 0 0 0 0 8h5',
+    },
+  ]);
   const item = 'data-highlighted:bg-chosen cursor-pointer rounded-sm px-3 py-1.5 outline-none';
 </script>
 
@@ -111,44 +127,27 @@
     </p>
   </div>
   <div class="flex shrink-0 items-center gap-1">
-    <button
-      class="hover:bg-chosen rounded-sm p-1.5"
-      aria-label="Undo"
-      title="Ctrl Z"
-      disabled={!session.canUndo}
-      onclick={session.undo}
-    >
-      <svg
-        width="18"
-        height="18"
-        viewBox="0 0 18 18"
-        fill="none"
-        stroke="currentColor"
-        stroke-width="1.8"
-        aria-hidden="true"
+    {#each walks as walk (walk.name)}
+      <button
+        class="hover:bg-chosen rounded-sm p-1.5"
+        aria-label={walk.name}
+        title={walk.keys}
+        disabled={!walk.can}
+        onclick={walk.go}
       >
-        <path d="M6 3 2.5 6.5 6 10M3 6.5h8a4 4 0 0 1 0 8H6" />
-      </svg>
-    </button>
-    <button
-      class="hover:bg-chosen rounded-sm p-1.5"
-      aria-label="Redo"
-      title="Ctrl Shift Z"
-      disabled={!session.canRedo}
-      onclick={session.redo}
-    >
-      <svg
-        width="18"
-        height="18"
-        viewBox="0 0 18 18"
-        fill="none"
-        stroke="currentColor"
-        stroke-width="1.8"
-        aria-hidden="true"
-      >
-        <path d="m12 3 3.5 3.5L12 10M15 6.5H7a4 4 0 0 0 0 8h5" />
-      </svg>
-    </button>
+        <svg
+          width="18"
+          height="18"
+          viewBox="0 0 18 18"
+          fill="none"
+          stroke="currentColor"
+          stroke-width="1.8"
+          aria-hidden="true"
+        >
+          <path d={walk.arrow} />
+        </svg>
+      </button>
+    {/each}
     <DropdownMenu.Root>
       <DropdownMenu.Trigger class="hover:bg-chosen rounded-sm p-1.5" aria-label="Menu">
         <svg width="18" height="18" viewBox="0 0 18 18" fill="currentColor" aria-hidden="true">

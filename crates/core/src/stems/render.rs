@@ -22,6 +22,19 @@ pub trait StemSink {
     fn progress(&mut self, done: u64) -> Result<bool, Self::Error>;
 }
 
+/// Writes nothing, for a render that is only measured.
+impl StemSink for () {
+    type Error = std::convert::Infallible;
+
+    fn write(&mut self, _: usize, _: &[Frame]) -> Result<(), Self::Error> {
+        Ok(())
+    }
+
+    fn progress(&mut self, _: u64) -> Result<bool, Self::Error> {
+        Ok(true)
+    }
+}
+
 /// Why a render did not come to its end.
 #[derive(Debug)]
 pub enum RenderStopped<E> {

@@ -86,6 +86,11 @@ pub async fn loop_cuts(
     let asset = asset
         .cloned()
         .ok_or_else(|| Problem::unprocessable(format!("{} has no sound that could be cut.", voice.name)))?;
+    if asset.frames > LOOP_SECONDS * asset.sample_rate {
+        let detail =
+            format!("{} is longer than {LOOP_SECONDS} s. Cut a shorter piece of it and drop that.", voice.name);
+        return Err(Problem::unprocessable(detail));
+    }
     let (store, owner, runtime) = (app.store.clone(), account.id(), Handle::current());
     let (metre, sensitivity) = (session.header.metre, query.sensitivity);
     let cuts = web::block(move || {
@@ -102,6 +107,8 @@ pub async fn loop_cuts(
     Ok(web::Json(cuts.await??))
 }
 
+/// The longest loop that is listened to, in seconds.
+const LOOP_SECONDS: u32 = 120;
 /// Values of the picture of a loop.
 const OVERVIEW: usize = 1200;
 

@@ -142,6 +142,15 @@ async fn a_loop_says_where_it_can_be_cut_and_silence_that_it_cannot(pool: PgPool
     assert_eq!((&cuts["tempi"][0]["bpm"], &cuts["tempi"][0]["bars"]), (&json!(120.0), &json!(2)));
     let none = get(&place, &anna, &format!("/api/sessions/{id}/loop?voice={}&sensitivity=1", voice(1))).await;
     assert_eq!((none.status, none.json["pieces"].as_array().unwrap().len()), (StatusCode::OK, 0));
+
+    let long = wav(&vec![0.0; 8000 * 121], 8000);
+    let recording = place.bring_in(&anna, &id, "long.wav", long).await.json;
+    place.edit(&anna, &id, 3, common::one_shot("Long", &recording["asset"])).await;
+    let session = get(&place, &anna, &format!("/api/sessions/{id}")).await.json;
+    let voice = &session["document"]["voices"][2]["id"];
+    let refused = get(&place, &anna, &format!("/api/sessions/{id}/loop?voice={voice}&sensitivity=0.6")).await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(refused.json["detail"].as_str().unwrap().starts_with("Long is longer than 120 s"));
 }
 
 #[sqlx::test(migrations = false)]

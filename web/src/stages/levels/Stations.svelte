@@ -16,8 +16,12 @@
     board.selected.includes(row.key) ? [...new Set(board.chosen.map((r) => r.strip.id))] : [row.strip.id],
   );
   const set = (change: StripChange) => session.apply({ kind: 'set_strips', strips, change });
-  const live = (change: StripChange) => session.try({ kind: 'set_strips', strips, change });
-  const cancel = () => session.cancelLive();
+  /** What a number of the strip does while it is moved, when it is let go, and when it is not meant. */
+  const moved = (what: 'trim_db' | 'pan_percent' | 'width_percent' | 'fader_db') => ({
+    onlive: (to: number) => session.try({ kind: 'set_strips', strips, change: { what, to } }),
+    oncommit: (to: number) => set({ what, to }),
+    oncancel: () => session.cancelLive(),
+  });
   const pan = (x: number) => (x === 0 ? 'C' : `${Math.abs(x).toFixed(0)} ${x < 0 ? 'L' : 'R'}`);
   const inverted = $derived(row.strip.polarity === 'inverted');
 </script>
@@ -44,9 +48,7 @@
       offAt={-100}
       step={0.5}
       unit="dB"
-      onlive={(to) => live({ what: 'trim_db', to })}
-      oncommit={(to) => set({ what: 'trim_db', to })}
-      oncancel={cancel}
+      {...moved('trim_db')}
     />
   </div>
   <div class="flex w-[72px] justify-end">
@@ -67,9 +69,7 @@
       max={100}
       unit="%"
       format={pan}
-      onlive={(to) => live({ what: 'pan_percent', to })}
-      oncommit={(to) => set({ what: 'pan_percent', to })}
-      oncancel={cancel}
+      {...moved('pan_percent')}
     />
   </div>
   <div class="flex w-[72px] justify-end">
@@ -81,9 +81,7 @@
       unit="%"
       reset={100}
       format={(x) => `${x.toFixed(0)} %`}
-      onlive={(to) => live({ what: 'width_percent', to })}
-      oncommit={(to) => set({ what: 'width_percent', to })}
-      oncancel={cancel}
+      {...moved('width_percent')}
     />
   </div>
   <div class="flex w-[72px] justify-end">
@@ -96,9 +94,7 @@
       step={0.5}
       unit="dB"
       class="font-semibold"
-      onlive={(to) => live({ what: 'fader_db', to })}
-      oncommit={(to) => set({ what: 'fader_db', to })}
-      oncancel={cancel}
+      {...moved('fader_db')}
     />
   </div>
 </div>
