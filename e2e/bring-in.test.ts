@@ -8,7 +8,7 @@ import { after, before, test } from 'node:test';
 import type { Browser, Page } from 'playwright-core';
 import { drop, freshSession, launch, level, row, until } from './browser.js';
 import { midiFile, type MidiNote } from './midi.js';
-import { drumLoop, tone } from './wav.js';
+import { drumLoop, tone, withTimeReference } from './wav.js';
 
 let browser: Browser;
 before(async () => void (browser = await launch()));
@@ -260,7 +260,7 @@ test('patterns by rule, by dice and by hand, out as MIDI and in again the same',
   await page.context().close();
 });
 
-test('a ZIP file with folders comes in; what is no sound is left, what is broken is named', async () => {
+test('a folder and a ZIP file come in; what is no sound is left, what is broken is named', async () => {
   const { page, faults } = await freshSession(browser, 'Packed');
   const folder = mkdtempSync(join(tmpdir(), 'pack-'));
   try {
@@ -273,6 +273,13 @@ test('a ZIP file with folders comes in; what is no sound is left, what is broken
       ['-m', 'zipfile', '-c', 'pack.zip', '01 Kick.wav', 'Guitar left.wav', 'broken.wav', 'notes.txt'],
       { cwd: folder },
     );
+    await tab(page, 'Files');
+    await page.getByLabel('Folder to bring in').setInputFiles(folder);
+    await row(page, 'Kick').waitFor();
+    const refusedOne = page.getByRole('list', { name: 'What was not brought in' });
+    await refusedOne.getByText(/^pack-.*\/broken.wav$/).waitFor();
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await row(page, 'Kick').waitFor({ state: 'detached' });
     await drop(page, [
       { name: 'takes.zip', bytes: readFileSync(join(folder, 'pack.zip')) },
       { name: 'torn.zip', bytes: Buffer.from('PK and nothing else') },
@@ -286,6 +293,36 @@ test('a ZIP file with folders comes in; what is no sound is left, what is broken
   } finally {
     rmSync(folder, { recursive: true });
   }
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
+test('recordings stand at their time references where all of them have one', async () => {
+  const { page, faults } = await freshSession(browser, 'Aligned');
+  const hour = 48_000 * 3600;
+  const take = (hz: number, at: number) => withTimeReference(tone(hz, 9, 48_000), at);
+  await drop(page, [
+    { name: 'room.wav', bytes: take(220, hour + 72_001) },
+    { name: 'guitar.wav', bytes: take(330, hour) },
+  ]);
+  await row(page, 'Room').waitFor();
+  await tab(page, 'Files');
+  await page.getByText('Recordings stand at their time references').waitFor();
+  await tab(page, 'Sound');
+  const start = page.getByRole('spinbutton', { name: 'Start of the recording after bar 1' });
+  const seconds = async () => Number(await start.getAttribute('aria-valuenow'));
+  await chosen(page, 'Room');
+  await until(seconds, (s) => Math.abs(s * 48_000 - 72_001) < 0.5, 'to the sample');
+  await chosen(page, 'Guitar');
+  await until(seconds, (s) => s === 0, 'the first at bar 1');
+  // One without a time reference: all start at bar 1.
+  await drop(page, [
+    { name: 'keys.wav', bytes: tone(440, 9, 48_000) },
+    { name: 'horns.wav', bytes: take(500, hour + 48_000) },
+  ]);
+  await row(page, 'Horns').waitFor();
+  await chosen(page, 'Horns');
+  await until(seconds, (s) => s === 0, 'at bar 1');
   assert.deepEqual(faults, []);
   await page.context().close();
 });

@@ -89,3 +89,14 @@ export function drumLoop(bpm: number, bars: number, low: number[], bright: numbe
 
 export const peak = (samples: Float64Array): number =>
   samples.reduce((most, x) => Math.max(most, Math.abs(x)), 0);
+
+/** The file with a Broadcast Wave chunk that says where it starts, in frames since midnight. */
+export function withTimeReference(wav: Buffer, frames: number): Buffer {
+  const chunk = Buffer.alloc(8 + 602);
+  chunk.write('bext', 0, 'latin1');
+  chunk.writeUInt32LE(602, 4);
+  chunk.writeBigUInt64LE(BigInt(frames), 8 + 338);
+  const out = Buffer.concat([wav.subarray(0, 36), chunk, wav.subarray(36)]);
+  out.writeUInt32LE(out.length - 8, 4);
+  return out;
+}

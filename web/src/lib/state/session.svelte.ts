@@ -200,9 +200,15 @@ export class SessionState {
   undo = (): Promise<void> => this.walk(api.undo);
   redo = (): Promise<void> => this.walk(api.redo);
 
-  private async walk(step: (id: string) => Promise<EditDone>): Promise<void> {
+  /** One step back or forth, after everything that was done before it. */
+  private walk(step: (id: string) => Promise<EditDone>): Promise<void> {
     this.cancelLive();
-    if (this.busy) return;
+    this.sent = this.sent.then(() => this.step(step));
+    return this.sent;
+  }
+
+  private async step(step: (id: string) => Promise<EditDone>): Promise<void> {
+    while (this.busy) await this.sent;
     this.busy = true;
     try {
       const done = await step(this.id);

@@ -19,6 +19,12 @@ const isZip = (entry: Entry) => /\.zip$/i.test(entry.path);
 const isLeftover = (path: string) =>
   path.split('/').some((part) => part.startsWith('.') || part === '__MACOSX');
 
+const isWorth = (entry: Entry) => !isLeftover(entry.path) && (BRINGABLE.test(entry.path) || isZip(entry));
+
+/** Files of a folder that was chosen, without what is no sound. */
+export const chosenFolder = (files: Iterable<File>): Entry[] =>
+  [...files].map((file) => ({ path: file.webkitRelativePath || file.name, file })).filter(isWorth);
+
 /** The files of a drop, with those in folders. */
 export async function dropped(data: DataTransfer): Promise<Entry[]> {
   // Both lists are gone once the event is over, so they are read at once.
@@ -37,7 +43,7 @@ async function walk(entry: FileSystemEntry, found: Entry[]): Promise<void> {
     const file = await new Promise<File>((resolve, reject) =>
       (entry as FileSystemFileEntry).file(resolve, reject),
     );
-    if (BRINGABLE.test(path) || isZip({ path, file })) found.push({ path, file });
+    if (isWorth({ path, file })) found.push({ path, file });
     return;
   }
   const reader = (entry as FileSystemDirectoryEntry).createReader();

@@ -138,7 +138,7 @@
         named
         value={bySound ? 1 : 0}
         options={[
-          { value: 1, text: 'voices by sound' },
+          { value: 1, text: 'by their sound' },
           { value: 0, text: 'one voice' },
         ]}
         onpick={(n) => (bySound = n === 1)}

@@ -1,10 +1,19 @@
 <!-- Files to bring in, and what was not taken or taken otherwise. -->
 <script lang="ts">
   import { desktop } from '$lib/state/context';
+  import { chosenFolder, type Entry } from '$lib/state/unpack';
   import Button from '$lib/ui/Button.svelte';
 
   const { bringIn } = desktop();
   let picker = $state<HTMLInputElement>();
+  let folder = $state<HTMLInputElement>();
+
+  function take(event: Event, entries: (files: File[]) => Entry[]) {
+    const input = event.currentTarget as HTMLInputElement;
+    void bringIn.take(entries([...(input.files ?? [])]));
+    // The same choice again is a change again.
+    input.value = '';
+  }
 </script>
 
 <div class="grid h-full grid-cols-[minmax(0,4fr)_minmax(0,7fr)] gap-6">
@@ -13,18 +22,25 @@
       Short sounds become voices, recordings of more than 8 s run from bar 1, MIDI becomes hits. WAV, AIFF,
       FLAC, MP3, OGG, MID, folders and ZIP files: drop them anywhere, or
     </p>
-    <Button class="mt-3" disabled={bringIn.running} onclick={() => picker?.click()}>Choose files</Button>
+    <p class="mt-3 flex gap-3">
+      <Button disabled={bringIn.running} onclick={() => picker?.click()}>Choose files</Button>
+      <Button disabled={bringIn.running} onclick={() => folder?.click()}>Choose a folder</Button>
+    </p>
     <input
       bind:this={picker}
       type="file"
       multiple
       class="hidden"
       aria-label="Files to bring in"
-      onchange={(event) => {
-        const files = [...(event.currentTarget.files ?? [])];
-        void bringIn.take(files.map((file) => ({ path: file.name, file })));
-        event.currentTarget.value = '';
-      }}
+      onchange={(event) => take(event, (files) => files.map((file) => ({ path: file.name, file })))}
+    />
+    <input
+      bind:this={folder}
+      type="file"
+      webkitdirectory
+      class="hidden"
+      aria-label="Folder to bring in"
+      onchange={(event) => take(event, chosenFolder)}
     />
   </div>
   <div class="min-h-0 overflow-auto">
