@@ -268,16 +268,13 @@ test('a folder and a ZIP file come in; what is no sound is left, what is broken 
     writeFileSync(join(folder, 'Guitar left.wav'), tone(330, 9));
     writeFileSync(join(folder, 'broken.wav'), 'RIFF and nothing else');
     writeFileSync(join(folder, 'notes.txt'), 'not a sound');
-    execFileSync(
-      'python3',
-      ['-m', 'zipfile', '-c', 'pack.zip', '01 Kick.wav', 'Guitar left.wav', 'broken.wav', 'notes.txt'],
-      { cwd: folder },
-    );
+    const packed = ['01 Kick.wav', 'Guitar left.wav', 'broken.wav', 'notes.txt'];
+    execFileSync('zip', ['-q', 'pack.zip', ...packed], { cwd: folder });
     await tab(page, 'Files');
     await page.getByLabel('Folder to bring in').setInputFiles(folder);
     await row(page, 'Kick').waitFor();
     const refusedOne = page.getByRole('list', { name: 'What was not brought in' });
-    await refusedOne.getByText(/^pack-.*\/broken.wav$/).waitFor();
+    await refusedOne.getByText(/^pack-[^/]*\/broken.wav$/).waitFor();
     await page.getByRole('button', { name: 'Undo' }).click();
     await row(page, 'Kick').waitFor({ state: 'detached' });
     await drop(page, [
