@@ -110,7 +110,6 @@ export const api = {
       `/api/library?search=${encodeURIComponent(search)}${family && `&family=${family}`}`,
     ),
   houseSounds: () => json<void>('POST', '/api/library/house'),
-  dropFromLibrary: (asset: string) => json<void>('DELETE', `/api/library/${asset}`),
   useSound: (id: string, asset: string) => json<BroughtSound>('POST', `/api/sessions/${id}/sounds/${asset}`),
   tuning: (id: string, kick: number, bass: number | undefined) =>
     json<Tuning>(

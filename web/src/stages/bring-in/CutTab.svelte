@@ -2,6 +2,7 @@
 <script lang="ts">
   import { api } from '$lib/api/client';
   import type { Family, LoopCuts } from '$lib/api/types';
+  import { FAMILIES } from '$lib/families';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import Field from '$lib/ui/Field.svelte';
@@ -12,15 +13,7 @@
 
   const { session, board } = desktop();
   const voice = $derived(board.current?.voice);
-  const names: Record<Family, string> = {
-    low: 'low',
-    snare: 'snare',
-    hats: 'hats',
-    percussion: 'percussion',
-    bass: 'bass',
-    music: 'music',
-  };
-  const families = Object.keys(names) as Family[];
+  const families = FAMILIES.map((f) => f.value);
 
   let sensitivity = $state(60);
   let cuts = $state<LoopCuts>();
@@ -100,7 +93,7 @@
           voice: bySound ? used.indexOf(s.family) : 0,
         })),
         voices: used.map((family) => ({
-          name: `${voice.name} ${bySound ? names[family] : 'cut'}`,
+          name: `${voice.name} ${bySound ? family : 'cut'}`,
           family,
         })),
       },
@@ -174,8 +167,8 @@
               <button
                 class="absolute -ml-px"
                 style:left="{x(start.at)}px"
-                aria-label="Piece {n + 1} goes to {names[start.family]}"
-                title="Piece {n + 1}: {names[start.family]}; click for the next family"
+                aria-label="Piece {n + 1} goes to {start.family}"
+                title="Piece {n + 1}: {start.family}; click for the next family"
                 onclick={() =>
                   (starts = starts.map((s, m) => (m === n ? { ...s, family: next(s.family) } : s)))}
                 ><Glyph kind={start.family} /></button

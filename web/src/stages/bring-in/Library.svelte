@@ -2,6 +2,7 @@
 <script lang="ts">
   import { api } from '$lib/api/client';
   import type { BroughtSound, Family, LibraryLine, Voice, VoiceSource } from '$lib/api/types';
+  import { FAMILIES } from '$lib/families';
   import { plainLayer } from '$lib/state/bring-in.svelte';
   import { desktop } from '$lib/state/context';
 
@@ -105,8 +106,8 @@
       bind:value={family}
     >
       <option value="">all</option>
-      {#each ['low', 'snare', 'hats', 'percussion', 'bass', 'music'] as name (name)}
-        <option value={name}>{name}</option>
+      {#each FAMILIES as { value, text } (value)}
+        <option {value}>{text}</option>
       {/each}
     </select>
   </div>

@@ -1,6 +1,7 @@
 <!-- What the chosen lane sounds: its layers, their cut and shape, and what the whole voice does. -->
 <script lang="ts">
-  import type { Family, Layer, VoiceSource } from '$lib/api/types';
+  import type { Layer, VoiceSource } from '$lib/api/types';
+  import { FAMILIES } from '$lib/families';
   import { desktop } from '$lib/state/context';
   import Field from '$lib/ui/Field.svelte';
   import Picker from '$lib/ui/Picker.svelte';
@@ -8,14 +9,6 @@
   import Library from './Library.svelte';
 
   const { session, player, board } = desktop();
-  const families: { value: Family; text: string }[] = [
-    { value: 'low', text: 'Low' },
-    { value: 'snare', text: 'Snare and clap' },
-    { value: 'hats', text: 'Hats and cymbals' },
-    { value: 'percussion', text: 'Percussion' },
-    { value: 'bass', text: 'Bass' },
-    { value: 'music', text: 'Music' },
-  ];
   const voice = $derived(board.current?.voice);
   const source = $derived(voice?.source);
   const layers = $derived(source?.kind === 'one_shot' ? source.layers : []);
@@ -278,7 +271,7 @@
         named
         class="w-full"
         value={voice.family}
-        options={families}
+        options={FAMILIES}
         onpick={(family) => session.apply({ kind: 'set_family', voice: here.id, family })}
       />
       {#if source?.kind === 'one_shot'}

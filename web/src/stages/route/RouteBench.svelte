@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { Check, Trace } from '$lib/api/types';
   import { dbOf } from '$lib/audio/meters.svelte';
+  import { FAMILIES } from '$lib/families';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
@@ -39,22 +40,15 @@
   }
 
   /** Buses by family, as they would be made: shown before it is done. */
-  const families = [
-    ['low', 'Low'],
-    ['snare', 'Snares and claps'],
-    ['hats', 'Hats and cymbals'],
-    ['percussion', 'Percussion'],
-    ['bass', 'Bass'],
-    ['music', 'Music'],
-  ] as const;
   let proposing = $state(false);
   const proposal = $derived.by(() => {
     const lanes = (board.chosen.filter((r) => r.voice).length > 1 ? board.chosen : board.rows).filter(
       (r) => r.voice,
     );
-    return families
-      .map(([family, name]) => ({ name, rows: lanes.filter((r) => r.voice?.family === family) }))
-      .filter((group) => group.rows.length > 0);
+    return FAMILIES.map(({ value, bus }) => ({
+      name: bus,
+      rows: lanes.filter((r) => r.voice?.family === value),
+    })).filter((group) => group.rows.length > 0);
   });
   function familyBuses() {
     const groups = proposal.map(({ name, rows }) => ({
