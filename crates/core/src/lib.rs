@@ -3,6 +3,7 @@
 //! | module | what it answers |
 //! |---|---|
 //! | [`units`] | frames, rates, decibels, musical time, ids |
+//! | [`dsp`] | processors: what they compute, and what screens know of their values |
 //! | [`session`] | the document and what makes it whole |
 //! | [`edit`] | what a person can do to a document, and its way back |
 //! | [`checks`] | why a lane is silent, what is worth a look, each with its repair |
@@ -13,11 +14,12 @@
 //! | [`tuning`] | kick and bass in tune |
 //! | [`midi`] | notes of a take to voices |
 //!
-//! Imports go from right to left only: `units < session < routing, midi < edit < checks`, and
+//! Imports go from right to left only: `units < dsp < session < routing, midi < edit < checks`, and
 //! `session < analysis, engine < stems, tuning`. `cargo xtask borders` checks it.
 
 pub mod analysis;
 pub mod checks;
+pub mod dsp;
 pub mod edit;
 pub mod engine;
 pub mod midi;

@@ -1,7 +1,7 @@
 //! `process` must not allocate: every allocation of this test's thread is counted.
 
 use lane_core::edit::{Edit, NewHits, NewVoice, apply};
-use lane_core::engine::{Engine, METER_VALUES, Metering};
+use lane_core::engine::{Engine, Metering};
 use lane_core::session::{AssetBank, AssetRef, Audio, Family, Hit, Hold, Layer, Session, VoiceSource};
 use lane_core::units::AssetId;
 use std::alloc::{GlobalAlloc, Layout, System};
@@ -51,7 +51,7 @@ fn process_and_meters_allocate_nothing() {
     let mut engine = Engine::new(&session, &bank, 128, Metering::On);
     engine.play();
     let mut out = [[0.0; 2]; 128];
-    let mut meters = vec![0.0; METER_VALUES * engine.strip_order().count()];
+    let mut meters = vec![0.0; engine.meter_values()];
     assert!(allocations(|| drop(vec![1_u8; 64])) > 0, "the counter counts");
     let count = allocations(|| {
         for _ in 0..2000 {

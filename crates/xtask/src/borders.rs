@@ -4,16 +4,17 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// Modules of the core, the innermost first, each with those it may use.
-const CORE: [(&str, &[&str]); 10] = [
+const CORE: [(&str, &[&str]); 11] = [
     ("units", &[]),
-    ("session", &["units"]),
-    ("routing", &["units", "session"]),
+    ("dsp", &["units"]),
+    ("session", &["units", "dsp"]),
+    ("routing", &["units", "dsp", "session"]),
     ("midi", &["units", "session"]),
-    ("edit", &["units", "session", "routing", "midi"]),
-    ("checks", &["units", "session", "routing", "edit"]),
+    ("edit", &["units", "dsp", "session", "routing", "midi"]),
+    ("checks", &["units", "dsp", "session", "routing", "edit"]),
     ("analysis", &["units", "session"]),
-    ("engine", &["units", "session", "routing"]),
-    ("stems", &["units", "session", "routing", "analysis", "engine"]),
+    ("engine", &["units", "dsp", "session", "routing"]),
+    ("stems", &["units", "dsp", "session", "routing", "analysis", "engine"]),
     ("tuning", &["units", "session", "midi", "analysis", "engine"]),
 ];
 

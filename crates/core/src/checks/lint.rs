@@ -1,11 +1,13 @@
 //! Things worth a look, each with a key by which a person can dismiss it.
 
-use super::trace::Repair;
-use crate::edit::{Edit, StripChange};
-use crate::session::{Session, StripKind, VoiceSource};
-use crate::units::{StripId, VoiceId};
+use super::gain::way_gain;
+use super::trace::{Repair, goes, turn_back};
+use crate::edit::{Edit, ProcessorChange, StripChange};
+use crate::routing::{Means, links, ways};
+use crate::session::{Polarity, Session, StripKind, StripSend, Voice, VoiceSource};
+use crate::units::{StripId, VoiceId, gain_to_db};
 use serde::Serialize;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashSet};
 
 /// One thing worth a look.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -23,7 +25,11 @@ pub fn checks(session: &Session) -> Vec<Check> {
     let mut found = Found { session, list: Vec::new() };
     found.straight_into_main();
     found.goes_nowhere();
-    found.bus_without_feeders();
+    found.unfed();
+    found.parallel_ways();
+    found.same_sound();
+    found.dead_keys();
+    found.sends_to_muted();
     found.same_names();
     found.no_sound();
     found.left_on();
@@ -62,7 +68,7 @@ impl Found<'_> {
     fn goes_nowhere(&mut self) {
         let s = self.session;
         let Some(mix) = s.default_output() else { return };
-        for strip in s.strips.iter().filter(|x| x.output.is_none() && x.kind != StripKind::Main) {
+        for strip in s.strips.iter().filter(|x| x.output.is_none() && !matches!(x.kind, StripKind::Main | StripKind::Trigger)) {
             let to = if mix == strip.id { s.main().map_or(mix, |m| m.id) } else { mix };
             let edit = Edit::SetOutput { strips: vec![strip.id], output: Some(to) };
             let sentence = format!("{} goes to nothing.", s.strip_name(strip.id));
@@ -74,16 +80,146 @@ impl Found<'_> {
         }
     }
 
-    fn bus_without_feeders(&mut self) {
+    /// Buses and returns that nothing goes to.
+    fn unfed(&mut self) {
         let s = self.session;
-        for bus in s.strips.iter().filter(|x| x.kind == StripKind::Bus && Some(x.id) != s.default_output()) {
-            if !s.strips.iter().any(|x| x.output == Some(bus.id)) {
-                let edit = Edit::RemoveBus { bus: bus.id };
-                self.add(
-                    format!("empty {}", bus.id.0),
-                    format!("Nothing feeds the bus {}.", bus.name),
-                    Some(("Remove it".into(), edit)),
-                );
+        let fed: HashSet<StripId> =
+            links(s).iter().filter(|l| !matches!(l.means, Means::Key(_))).map(|l| l.to).collect();
+        for strip in s.strips.iter().filter(|x| !fed.contains(&x.id) && Some(x.id) != s.default_output()) {
+            let kind = match strip.kind {
+                StripKind::Bus => "bus",
+                StripKind::Return => "return",
+                _ => continue,
+            };
+            let edit = Edit::RemoveStrip { strip: strip.id, feeders_to: None };
+            let sentence = format!("Nothing feeds the {kind} {}.", strip.name);
+            self.add(format!("empty {}", strip.id.0), sentence, Some(("Remove it".into(), edit)));
+        }
+    }
+
+    /// Sends whose way doubles what arrives anyway, or takes from it.
+    fn parallel_ways(&mut self) {
+        let s = self.session;
+        let mut turned: HashSet<StripId> = HashSet::new();
+        for strip in s.strips.iter().filter(|x| !x.sends.is_empty()) {
+            let found = ways(s, strip.id);
+            let reaches = |id: StripId| Some(id) == s.main().map(|m| m.id);
+            let Some(direct) = found.first().filter(|w| w.strips.last().is_some_and(|id| reaches(*id))) else { continue };
+            let straight = way_gain(s, direct);
+            if straight.gain == 0.0 {
+                continue;
+            }
+            for send in &strip.sends {
+                let by_send = |w: &&crate::routing::Way| {
+                    w.means.first() == Some(&Means::Send) && w.strips.get(1) == Some(&send.to)
+                };
+                let Some(way) = found.iter().find(by_send) else { continue };
+                let figures = way_gain(s, way);
+                if send.mute || figures.gain == 0.0 || s.strip(send.to).is_none_or(|r| r.mute) {
+                    continue;
+                }
+                let share = figures.gain / straight.gain;
+                if share < 0.0 && turned.insert(send.to) {
+                    self.out_of_polarity(send.to);
+                } else if share > 0.0 && figures.plain && figures.delay == straight.delay {
+                    let (name, db) = (s.strip_name(strip.id), gain_to_db(1.0 + share));
+                    let sentence = format!("{name} arrives twice: it also {}, {db:.1} dB louder in all.", goes(s, way));
+                    let edit = Edit::SetSend { strips: vec![strip.id], send: StripSend { mute: true, ..*send } };
+                    self.add(
+                        format!("twice {} {}", strip.id.0, send.to.0),
+                        sentence,
+                        Some(("Mute the send".into(), edit)),
+                    );
+                }
+            }
+        }
+    }
+
+    fn out_of_polarity(&mut self, to: StripId) {
+        let s = self.session;
+        let Some(strip) = s.strip(to) else { return };
+        let edit = turn_back(strip, s).unwrap_or_else(|| {
+            let change = StripChange::Polarity(Polarity::Inverted);
+            (format!("Turn {} round", s.strip_name(to)), Edit::SetStrips { strips: vec![to], change })
+        });
+        let sentence = format!("What {} adds is out of polarity with the sound beside it.", s.strip_name(to));
+        self.add(format!("polarity {}", to.0), sentence, Some(edit));
+    }
+
+    /// Two lanes that play one sound at the same time, with nothing to tell them apart.
+    fn same_sound(&mut self) {
+        let s = self.session;
+        let bare = |v: &&Voice| {
+            v.source != VoiceSource::Empty
+                && s.strip(v.channel).is_some_and(|c| c.kind == StripKind::Channel && c.chain.is_empty() && !c.mute)
+        };
+        let lanes: Vec<&Voice> = s.voices.iter().filter(bare).collect();
+        for (at, first) in lanes.iter().enumerate() {
+            for second in &lanes[at + 1..] {
+                if first.source == second.source && self.plays_alike(first, second) {
+                    let sentence = format!("{} and {} play the same sound at the same time.", first.name, second.name);
+                    let edit = Edit::RemoveVoices { voices: vec![second.id] };
+                    let repair = Some((format!("Remove {}", second.name), edit));
+                    self.add(format!("same {} {}", first.id.0, second.id.0), sentence, repair);
+                }
+            }
+        }
+    }
+
+    fn plays_alike(&self, first: &Voice, second: &Voice) -> bool {
+        if matches!(first.source, VoiceSource::Recording { .. }) {
+            return true;
+        }
+        let leader = |v: &Voice| v.follows.unwrap_or(v.id);
+        let parts = |v: &Voice| {
+            let id = leader(v);
+            self.session.parts.iter().filter(move |p| p.voice == id).map(|p| (p.pattern, &p.hits))
+        };
+        leader(first) == leader(second) || (parts(first).next().is_some() && parts(first).eq(parts(second)))
+    }
+
+    /// Keys that can never do anything.
+    fn dead_keys(&mut self) {
+        let s = self.session;
+        let mut sounding: HashSet<StripId> = s
+            .voices
+            .iter()
+            .filter(|v| match v.source {
+                VoiceSource::Empty => false,
+                VoiceSource::Recording { .. } => true,
+                VoiceSource::OneShot { .. } => s.parts.iter().any(|p| p.voice == v.follows.unwrap_or(v.id)),
+            })
+            .map(|v| v.channel)
+            .collect();
+        for id in crate::routing::order(s).unwrap_or_default() {
+            if let Some(strip) = s.strip(id).filter(|x| sounding.contains(&x.id)) {
+                sounding.extend(strip.output.into_iter().chain(strip.sends.iter().map(|send| send.to)));
+            }
+        }
+        for (strip, processor, key) in s.keys().filter(|(_, p, _)| p.on) {
+            let what = format!("The {} of {}", processor.settings.name().to_lowercase(), s.strip_name(strip.id));
+            let sentence = match key.source {
+                None => format!("{what} listens to a lane that was removed."),
+                Some(source) if sounding.contains(&source) => continue,
+                Some(source) => format!("{what} listens to {}, which never sounds.", s.strip_name(source)),
+            };
+            let change = ProcessorChange::Key(None);
+            let edit = Edit::SetProcessor { strip: strip.id, processor: processor.id, change };
+            self.add(format!("key {}", processor.id.0), sentence, Some(("Let it listen to its own input".into(), edit)));
+        }
+    }
+
+    /// Returns that are muted while something is sent to them.
+    fn sends_to_muted(&mut self) {
+        let s = self.session;
+        for to in s.strips.iter().filter(|x| x.kind == StripKind::Return && x.mute) {
+            let senders = s.strips.iter().filter(|x| x.send_to(to.id).is_some_and(|send| !send.mute));
+            let names: Vec<String> = senders.map(|x| s.strip_name(x.id)).collect();
+            if !names.is_empty() {
+                let edit = Edit::SetStrips { strips: vec![to.id], change: StripChange::Mute(false) };
+                let sends = if names.len() == 1 { "sends" } else { "send" };
+                let sentence = format!("{} {sends} to {}, which is muted.", names.join(", "), to.name);
+                self.add(format!("mute {}", to.id.0), sentence, Some(("Unmute it".into(), edit)));
             }
         }
     }
@@ -92,7 +228,7 @@ impl Found<'_> {
         let s = self.session;
         let mut names: BTreeMap<String, Vec<(Option<VoiceId>, StripId)>> = BTreeMap::new();
         let voices = s.voices.iter().map(|v| (v.name.clone(), (Some(v.id), v.channel)));
-        let buses = s.strips.iter().filter(|x| x.kind != StripKind::Channel).map(|b| (b.name.clone(), (None, b.id)));
+        let buses = s.strips.iter().filter(|x| !x.takes_voices()).map(|b| (b.name.clone(), (None, b.id)));
         for (name, who) in voices.chain(buses) {
             names.entry(name.to_lowercase()).or_default().push(who);
         }
@@ -130,7 +266,8 @@ impl Found<'_> {
             let sentence = format!("Solo is on at {}; the rest is silent in the mix and in stems.", names.join(", "));
             self.add("solo".into(), sentence, Some(("Take every solo off".into(), edit)));
         }
-        for strip in s.strips.iter().filter(|x| x.mute) {
+        let told: HashSet<String> = self.list.iter().map(|c| c.key.clone()).collect();
+        for strip in s.strips.iter().filter(|x| x.mute && !told.contains(&format!("mute {}", x.id.0))) {
             let edit = Edit::SetStrips { strips: vec![strip.id], change: StripChange::Mute(false) };
             let sentence = format!("{} is muted and will be silent in its stem.", s.strip_name(strip.id));
             self.add(format!("mute {}", strip.id.0), sentence, Some(("Unmute it".into(), edit)));

@@ -1,26 +1,35 @@
 use super::*;
-use crate::edit::{Edit, NewHits, NewVoice, StripChange, apply};
-use crate::session::{AssetRef, Family, Hit, Hold, Layer, Session, VoiceSource};
-use crate::units::{AssetId, OFF_DB, StripId, VoiceId};
+use crate::dsp::utility::Polarities;
+use crate::dsp::{Compressor, Gate, Settings, Utility};
+use crate::edit::{Edit, NewHits, NewVoice, ProcessorChange, StripChange, apply};
+use crate::session::{
+    AssetRef, Family, Hit, Hold, Key, Layer, Polarity, SendTap, Session, StripSend, VoiceSource,
+};
+use crate::units::{AssetId, OFF_DB, ProcessorId, StripId, VoiceId};
 use rstest::rstest;
 
-/// A snare with hits on the bus Tops, beside a kick on the mix bus.
+/// A snare with hits on the bus Tops and a kick on the mix bus; a return Crush that compresses the snare.
 fn beat() -> Session {
     let mut s = Session::new("Beat", 48_000);
-    let id = AssetId("aa".repeat(32));
-    let asset = AssetRef { id: id.clone(), name: "a.wav".into(), channels: 1, sample_rate: 48_000, frames: 4800 };
+    let asset = |byte: &str| {
+        let (id, name) = (AssetId(byte.repeat(32)), format!("{byte}.wav"));
+        AssetRef { id, name, channels: 1, sample_rate: 48_000, frames: 4800 }
+    };
+    let assets = vec![asset("aa"), asset("bb")];
     let pattern = s.patterns[0].id;
-    let voice = |name: &str| NewVoice {
+    let voice = |name: &str, at: usize| NewVoice {
         name: name.into(),
         family: Family::Snare,
-        source: VoiceSource::OneShot { layers: vec![Layer::new(id.clone())], hold: Hold::Whole },
+        source: VoiceSource::OneShot { layers: vec![Layer::new(assets[at].id.clone())], hold: Hold::Whole },
         output: None,
         hits: vec![NewHits { pattern, hits: vec![Hit::new(0, 240, 100, 0)] }],
     };
-    let voices = vec![voice("Snare"), voice("Kick")];
-    apply(&mut s, &Edit::AddVoices { voices, assets: vec![asset] }).unwrap();
+    let voices = vec![voice("Snare", 0), voice("Kick", 1)];
+    apply(&mut s, &Edit::AddVoices { voices, assets: assets.clone() }).unwrap();
     let feeders = vec![s.voices[0].channel];
-    apply(&mut s, &Edit::NewBus { name: "Tops".into(), feeders }).unwrap();
+    apply(&mut s, &Edit::NewBus { name: "Tops".into(), feeders: feeders.clone() }).unwrap();
+    apply(&mut s, &Edit::NewReturn { name: "Crush".into(), feeders, silent: false }).unwrap();
+    add(&mut s, "Crush", Settings::Compressor(Compressor::default()), None);
     s
 }
 
@@ -28,48 +37,84 @@ fn snare(s: &Session) -> (VoiceId, StripId) {
     (s.voices[0].id, s.voices[0].channel)
 }
 
-fn bus(s: &Session, name: &str) -> StripId {
-    s.strips.iter().find(|x| x.name == name).unwrap().id
+fn named(s: &Session, name: &str) -> StripId {
+    s.strips.iter().map(|x| x.id).find(|id| s.strip_name(*id) == name).unwrap()
+}
+
+fn add(s: &mut Session, strip: &str, settings: Settings, key: Option<Key>) -> ProcessorId {
+    let strips = vec![named(s, strip)];
+    apply(s, &Edit::AddProcessor { strips, settings, key, at: None }).unwrap();
+    s.strip(named(s, strip)).unwrap().chain.last().unwrap().id
+}
+
+fn question(s: &Session) -> TraceQuestion {
+    let (voice, strip) = snare(s);
+    let voice = Some(voice);
+    TraceQuestion { voice, layer: None, strip, from_bar: 0, bars: 4, missing: vec![], shut: vec![] }
 }
 
 fn of_snare(s: &Session) -> Trace {
-    let (voice, strip) = snare(s);
-    trace(s, Some(voice), strip, 0, 4)
+    trace(s, &question(s))
 }
 
 fn set(strip: StripId, change: StripChange) -> Edit {
     Edit::SetStrips { strips: vec![strip], change }
 }
 
-#[test]
-fn a_lane_that_is_heard_says_its_way() {
-    let found = of_snare(&beat());
-    assert_eq!(found.sentence, "Snare goes to Tops, then Mix bus, then Main.");
-    assert!(!found.silent && found.repair.is_none());
-    let names: Vec<_> = found.steps.iter().map(|s| s.name.as_str()).collect();
-    assert_eq!(names, ["Snare", "Tops", "Mix bus", "Main"]);
+fn send(s: &Session, change: impl Fn(StripSend) -> StripSend) -> Edit {
+    Edit::SetSend { strips: vec![snare(s).1], send: change(StripSend::new(named(s, "Crush"))) }
 }
 
-/// An edit that silences the snare.
+/// Without the return, so that a lane has one way.
+fn one_way() -> Session {
+    let mut s = beat();
+    let strip = named(&s, "Crush");
+    apply(&mut s, &Edit::RemoveStrip { strip, feeders_to: None }).unwrap();
+    s
+}
+
+#[test]
+fn a_lane_that_is_heard_says_its_ways() {
+    let found = of_snare(&one_way());
+    assert_eq!(found.sentence, "Snare goes to Tops, then Mix bus, then Main.");
+    assert!(!found.silent && found.repair.is_none());
+    let names: Vec<_> = found.ways[0].steps.iter().map(|s| s.name.as_str()).collect();
+    assert_eq!(names, ["Snare", "Tops", "Mix bus", "Main"]);
+    let both = of_snare(&beat());
+    assert_eq!(
+        both.sentence,
+        "Snare goes to Tops, then Mix bus, then Main. It also goes by a send to Crush, then Mix bus, then Main. \
+         Together they come 6.0 dB louder than the loudest alone about, as long as nothing is reduced."
+    );
+    assert_eq!(both.ways[1].gain_db, Some(0.0));
+    assert!(both.ways[1].steps[1].by_send);
+}
+
 type Silence = fn(&Session) -> Edit;
 
 #[rstest]
 #[case::mute(|s: &Session| set(snare(s).1, StripChange::Mute(true)), "it is muted")]
-#[case::bus_mute(|s: &Session| set(bus(s, "Tops"), StripChange::Mute(true)), "its bus Tops is muted")]
-#[case::main_mute(|s: &Session| set(bus(s, "Main"), StripChange::Mute(true)), "main is muted")]
+#[case::bus_mute(|s: &Session| set(named(s, "Tops"), StripChange::Mute(true)), "its bus Tops is muted")]
+#[case::main_mute(|s: &Session| set(named(s, "Main"), StripChange::Mute(true)), "main is muted")]
 #[case::solo(|s: &Session| set(s.voices[1].channel, StripChange::Solo(true)), "solo is on at Kick")]
 #[case::fader(|s: &Session| set(snare(s).1, StripChange::FaderDb(OFF_DB)), "the fader of it is off")]
-#[case::bus_trim(|s: &Session| set(bus(s, "Tops"), StripChange::TrimDb(OFF_DB)), "the trim of its bus Tops is off")]
+#[case::bus_trim(|s: &Session| set(named(s, "Tops"), StripChange::TrimDb(OFF_DB)), "the trim of its bus Tops is off")]
 #[case::no_output(|s: &Session| Edit::SetOutput { strips: vec![snare(s).1], output: None }, "it goes to nothing")]
-#[case::bus_no_output(|s: &Session| Edit::SetOutput { strips: vec![bus(s, "Tops")], output: None }, "its bus Tops goes to nothing")]
-#[case::mix_no_output(|s: &Session| Edit::SetOutput { strips: vec![bus(s, "Mix bus")], output: None }, "its bus Mix bus goes to nothing")]
+#[case::bus_no_output(|s: &Session| Edit::SetOutput { strips: vec![named(s, "Tops")], output: None }, "its bus Tops goes to nothing")]
+#[case::mix_no_output(|s: &Session| Edit::SetOutput { strips: vec![named(s, "Mix bus")], output: None }, "its bus Mix bus goes to nothing")]
 #[case::layers_off(|s: &Session| {
     let VoiceSource::OneShot { layers, hold } = s.voices[0].source.clone() else { unreachable!() };
     let layers = layers.into_iter().map(|l| Layer { gain_db: OFF_DB, ..l }).collect();
     Edit::SetSource { voice: snare(s).0, source: VoiceSource::OneShot { layers, hold }, assets: vec![] }
 }, "all its layers are off")]
+#[case::utility(|s: &Session| Edit::AddProcessor {
+    strips: vec![snare(s).1],
+    settings: Settings::Utility(Utility { gain_db: OFF_DB, ..Utility::default() }),
+    key: None,
+    at: None,
+}, "the gain of a utility of it is off")]
 fn the_first_thing_that_stops_a_lane_is_named_and_repaired(#[case] silence: Silence, #[case] reason: &str) {
-    let mut s = beat();
+    let mut s = one_way();
     let edit = silence(&s);
     apply(&mut s, &edit).unwrap();
     let found = of_snare(&s);
@@ -79,27 +124,169 @@ fn the_first_thing_that_stops_a_lane_is_named_and_repaired(#[case] silence: Sile
     assert!(!of_snare(&s).silent, "{}", of_snare(&s).sentence);
 }
 
-#[test]
-fn no_hits_and_no_sound_are_told() {
+/// The snare reaches main by its send alone.
+fn by_send_alone() -> Session {
     let mut s = beat();
-    let (voice, strip) = snare(&s);
-    let pattern = s.patterns[0].id;
-    apply(&mut s, &Edit::SetHits { pattern, voice, hits: vec![Hit::new(3840, 240, 100, 0)] }).unwrap();
-    assert_eq!(trace(&s, Some(voice), strip, 0, 1).sentence, "Snare is silent: it has no hits in bar 1.");
-    assert!(!trace(&s, Some(voice), strip, 0, 2).silent);
-    apply(&mut s, &Edit::SetSource { voice, source: VoiceSource::Empty, assets: vec![] }).unwrap();
-    assert!(of_snare(&s).sentence.starts_with("Snare is silent: it has no sound yet"));
-    // A bus has no hits of its own to miss.
-    assert!(!trace(&s, None, bus(&s, "Tops"), 0, 1).silent);
+    let mute = set(named(&s, "Tops"), StripChange::Mute(true));
+    apply(&mut s, &mute).unwrap();
+    s
 }
 
 #[rstest]
-#[case::straight(|s: &Session| Edit::SetOutput { strips: vec![snare(s).1], output: Some(bus(s, "Main")) }, "Snare goes straight into main, past Mix bus.")]
-#[case::nowhere(|s: &Session| Edit::SetOutput { strips: vec![snare(s).1], output: None }, "Snare goes to nothing.")]
+#[case::send_muted(|s: &Session| send(s, |send| StripSend { mute: true, ..send }), "the send of it to Crush is muted")]
+#[case::send_off(|s: &Session| send(s, |send| StripSend { level_db: OFF_DB, ..send }), "the send of it to Crush is off")]
+#[case::return_muted(|s: &Session| set(named(s, "Crush"), StripChange::Mute(true)), "its return Crush is muted")]
+#[case::return_silent(|s: &Session| set(named(s, "Crush"), StripChange::FaderDb(OFF_DB)), "the fader of its return Crush is off")]
+#[case::return_out(|s: &Session| Edit::SetOutput { strips: vec![named(s, "Crush")], output: None }, "its return Crush goes to nothing")]
+fn ways_by_sends_are_explained_too(#[case] silence: Silence, #[case] reason: &str) {
+    let mut s = by_send_alone();
+    let open = of_snare(&s);
+    assert!(!open.silent, "{}", open.sentence);
+    assert!(open.sentence.contains("Another way of it is stopped: its bus Tops is muted."), "{}", open.sentence);
+    let edit = silence(&s);
+    apply(&mut s, &edit).unwrap();
+    let found = of_snare(&s);
+    assert!(found.silent);
+    let stops: Vec<_> = found.ways.iter().flat_map(|w| &w.steps).filter_map(|step| step.stop.clone()).collect();
+    assert!(stops.iter().any(|stop| stop == reason), "{stops:?}");
+}
+
+#[test]
+fn a_send_before_the_fader_does_not_need_it() {
+    let mut s = beat();
+    let (_, strip) = snare(&s);
+    apply(&mut s, &set(strip, StripChange::FaderDb(OFF_DB))).unwrap();
+    assert!(of_snare(&s).silent);
+    let edit = send(&s, |send| StripSend { tap: SendTap::PreFader, ..send });
+    apply(&mut s, &edit).unwrap();
+    assert!(!of_snare(&s).silent);
+}
+
+#[rstest]
+#[case::strip(|s: &mut Session| {
+    let edit = set(named(s, "Crush"), StripChange::Polarity(Polarity::Inverted));
+    apply(s, &edit).unwrap();
+})]
+#[case::utility(|s: &mut Session| {
+    add(s, "Crush", Settings::Utility(Utility { polarity: Polarities::Both, ..Utility::default() }), None);
+})]
+fn two_ways_that_cancel_are_silence(#[case] turn: fn(&mut Session)) {
+    let mut s = beat();
+    let strip = named(&s, "Crush");
+    let processors = vec![s.strip(strip).unwrap().chain[0].id];
+    apply(&mut s, &Edit::RemoveProcessors { strip, processors }).unwrap();
+    turn(&mut s);
+    let found = of_snare(&s);
+    assert!(found.silent && found.sentence.ends_with("and the two cancel."), "{}", found.sentence);
+    assert!(checks(&s).iter().any(|c| c.sentence == "What Crush adds is out of polarity with the sound beside it."));
+    let repair = found.repair.unwrap();
+    assert_eq!(repair.name, "Turn Crush the right way round");
+    apply(&mut s, &repair.edit).unwrap();
+    assert!(of_snare(&s).sentence.ends_with("Together they come 6.0 dB louder than the loudest alone."));
+}
+
+#[test]
+fn a_gate_that_never_opens_and_a_delay_are_told() {
+    let mut s = one_way();
+    let gate = add(&mut s, "Tops", Settings::Gate(Gate::default()), None);
+    assert!(!of_snare(&s).silent);
+    let found = trace(&s, &TraceQuestion { shut: vec![gate], ..question(&s) });
+    assert_eq!(found.sentence, "Snare is silent: the gate of its bus Tops never opens.");
+    apply(&mut s, &found.repair.unwrap().edit).unwrap();
+    assert!(!trace(&s, &TraceQuestion { shut: vec![gate], ..question(&s) }).silent);
+
+    let mut s = beat();
+    add(&mut s, "Crush", Settings::Utility(Utility { delay_frames: 24.0, ..Utility::default() }), None);
+    assert!(of_snare(&s).sentence.contains("then Main, 24 samples later."), "{}", of_snare(&s).sentence);
+}
+
+#[test]
+fn no_hits_no_sound_and_missing_samples_are_told() {
+    let mut s = one_way();
+    let (voice, _) = snare(&s);
+    let pattern = s.patterns[0].id;
+    apply(&mut s, &Edit::SetHits { pattern, voice, hits: vec![Hit::new(3840, 240, 100, 0)] }).unwrap();
+    let within = |bars| trace(&s, &TraceQuestion { bars, ..question(&s) });
+    assert_eq!(within(1).sentence, "Snare is silent: it has no hits in bar 1.");
+    assert!(!within(2).silent);
+    let missing = vec![AssetId("aa".repeat(32))];
+    let found = trace(&s, &TraceQuestion { missing, ..question(&s) });
+    assert!(found.sentence.starts_with("Snare is silent: its sample aa.wav is missing"), "{}", found.sentence);
+    // A bus has no hits of its own to miss.
+    let bus = TraceQuestion { voice: None, strip: named(&s, "Tops"), bars: 1, ..question(&s) };
+    assert!(!trace(&s, &bus).silent);
+    apply(&mut s, &Edit::SetSource { voice, source: VoiceSource::Empty, assets: vec![] }).unwrap();
+    assert!(of_snare(&s).sentence.starts_with("Snare is silent: it has no sound yet"));
+}
+
+#[test]
+fn one_layer_can_be_asked_about() {
+    let mut s = one_way();
+    let (voice, _) = snare(&s);
+    let layer = Layer::new(AssetId("aa".repeat(32)));
+    let layers = vec![layer.clone(), Layer { gain_db: OFF_DB, ..layer }];
+    let source = VoiceSource::OneShot { layers, hold: Hold::Whole };
+    apply(&mut s, &Edit::SetSource { voice, source, assets: vec![] }).unwrap();
+    let of = |s: &Session, layer| trace(s, &TraceQuestion { layer: Some(layer), ..question(s) });
+    assert!(!of(&s, 0).silent);
+    let found = of(&s, 1);
+    assert_eq!(found.sentence, "Layer 2 of Snare is silent: its gain is off.");
+    apply(&mut s, &found.repair.unwrap().edit).unwrap();
+    assert!(!of(&s, 1).silent);
+}
+
+#[test]
+fn a_trigger_is_silent_on_purpose() {
+    let mut s = one_way();
+    let (like, _) = snare(&s);
+    apply(&mut s, &Edit::NewTrigger { like, follows: true }).unwrap();
+    let trigger = s.voices.iter().find(|v| v.name == "Snare trigger").unwrap();
+    let asked = TraceQuestion { voice: Some(trigger.id), strip: trigger.channel, ..question(&s) };
+    let found = trace(&s, &asked);
+    assert!(found.silent && found.on_purpose && found.repair.is_none());
+    assert!(found.sentence.ends_with("it is a trigger. It keys nothing yet."), "{}", found.sentence);
+    let key = Some(Key::new(trigger.channel));
+    add(&mut s, "Kick", Settings::Compressor(Compressor::default()), key);
+    assert!(trace(&s, &asked).sentence.ends_with("It keys the compressor of Kick."));
+    assert_eq!(checks(&s), []);
+}
+
+#[rstest]
+#[case::straight(|s: &Session| Edit::SetOutput { strips: vec![snare(s).1], output: Some(named(s, "Main")) }, "Snare goes straight into main, past Mix bus.")]
+#[case::nowhere(|s: &Session| Edit::SetOutput { strips: vec![named(s, "Kick")], output: None }, "Kick goes to nothing.")]
+#[case::return_nowhere(|s: &Session| Edit::SetOutput { strips: vec![named(s, "Crush")], output: None }, "Crush goes to nothing.")]
 #[case::empty(|_: &Session| Edit::NewBus { name: "Spare".into(), feeders: vec![] }, "Nothing feeds the bus Spare.")]
+#[case::unfed(|_: &Session| Edit::NewReturn { name: "Hall".into(), feeders: vec![], silent: false }, "Nothing feeds the return Hall.")]
 #[case::names(|s: &Session| Edit::RenameVoice { voice: snare(s).0, name: "kick".into() }, "2 rows are called Kick.")]
 #[case::solo(|s: &Session| set(snare(s).1, StripChange::Solo(true)), "Solo is on at Snare; the rest is silent in the mix and in stems.")]
 #[case::mute(|s: &Session| set(snare(s).1, StripChange::Mute(true)), "Snare is muted and will be silent in its stem.")]
+#[case::muted_return(|s: &Session| set(named(s, "Crush"), StripChange::Mute(true)), "Snare sends to Crush, which is muted.")]
+#[case::polarity(|s: &Session| set(named(s, "Crush"), StripChange::Polarity(Polarity::Inverted)), "What Crush adds is out of polarity with the sound beside it.")]
+#[case::turned_dry(|s: &Session| set(named(s, "Tops"), StripChange::Polarity(Polarity::Inverted)), "What Crush adds is out of polarity with the sound beside it.")]
+#[case::twice(|s: &Session| Edit::NewReturn { name: "Copy".into(), feeders: vec![named(s, "Kick")], silent: false }, "Kick arrives twice: it also goes by a send to Copy, then Mix bus, then Main, 6.0 dB louder in all.")]
+#[case::same_sound(|s: &Session| Edit::DuplicateVoice { voice: snare(s).0, with_chain: false, follows: true }, "Snare and Snare copy play the same sound at the same time.")]
+#[case::dead_key(|s: &Session| {
+    let quiet = NewVoice { name: "Pad".into(), family: Family::Music, source: s.voices[0].source.clone(), output: None, hits: vec![] };
+    let pad = StripId(s.next_id);
+    Edit::Batch { edits: vec![
+        Edit::AddVoices { voices: vec![quiet], assets: vec![] },
+        Edit::AddProcessor {
+            strips: vec![named(s, "Kick")],
+            settings: Settings::Compressor(Compressor::default()),
+            key: Some(Key::new(pad)),
+            at: None,
+        },
+    ] }
+}, "The compressor of Kick listens to Pad, which never sounds.")]
+#[case::lost_key(|s: &Session| Edit::Batch { edits: vec![
+    Edit::AddProcessor {
+        strips: vec![named(s, "Tops")],
+        settings: Settings::Gate(Gate::default()),
+        key: Some(Key::new(named(s, "Kick"))),
+        at: None,
+    },
+    Edit::RemoveVoices { voices: vec![s.voices[1].id] },
+] }, "The gate of Tops listens to a lane that was removed.")]
 fn each_check_is_found_and_repaired(#[case] spoil: Silence, #[case] sentence: &str) {
     let mut s = beat();
     assert_eq!(checks(&s), []);
@@ -112,6 +299,18 @@ fn each_check_is_found_and_repaired(#[case] spoil: Silence, #[case] sentence: &s
         guard += 1;
         assert!(guard < 5, "repairs go in circles: {}", check.sentence);
     }
+}
+
+#[test]
+fn a_key_that_is_switched_off_is_no_matter() {
+    let mut s = beat();
+    let key = Some(Key::new(named(&s, "Kick")));
+    let processor = add(&mut s, "Tops", Settings::Gate(Gate::default()), key);
+    let (strip, kick) = (named(&s, "Tops"), s.voices[1].id);
+    apply(&mut s, &Edit::RemoveVoices { voices: vec![kick] }).unwrap();
+    assert_eq!(checks(&s).len(), 1);
+    apply(&mut s, &Edit::SetProcessor { strip, processor, change: ProcessorChange::On(false) }).unwrap();
+    assert_eq!(checks(&s), []);
 }
 
 #[test]

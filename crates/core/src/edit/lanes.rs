@@ -155,12 +155,19 @@ pub(super) fn follow(s: &mut Session, voice: VoiceId, leader: Option<VoiceId>) -
 }
 
 /// A copy of a lane below it, on a channel of its own.
-pub(super) fn duplicate(s: &mut Session, voice: VoiceId, with_chain: bool, follows: bool) -> Result<(), EditError> {
+pub(super) fn duplicate(
+    s: &mut Session,
+    voice: VoiceId,
+    with_chain: bool,
+    follows: bool,
+) -> Result<VoiceId, EditError> {
     let old = voice_mut(s, voice)?.clone();
-    let strip = s.strip(old.channel).cloned().ok_or(EditError::Gone { what: format!("strip {}", old.channel.0) })?;
-    let channel = new_channel(s, strip.output);
-    if with_chain && let Some(own) = s.strips.iter_mut().find(|x| x.id == channel) {
-        *own = Strip { id: channel, name: String::new(), solo: false, ..strip };
+    let channel = strips::copy_of_channel(s, old.channel)?;
+    let own = strips::strip_mut(s, channel)?;
+    own.solo = false;
+    if !with_chain {
+        let (kind, output) = (own.kind, own.output);
+        *own = Strip::new(channel, kind, "", output);
     }
     let id = VoiceId(s.take_id());
     let name = free_name(s, &format!("{} copy", old.name));
@@ -173,7 +180,13 @@ pub(super) fn duplicate(s: &mut Session, voice: VoiceId, with_chain: bool, follo
             s.parts.iter().filter(|p| p.voice == leader).map(|p| Part { voice: id, ..p.clone() }).collect();
         s.parts.extend(copies);
     }
-    Ok(())
+    Ok(id)
+}
+
+/// Calls a voice by a name that no other has.
+pub(super) fn name_free(s: &mut Session, voice: VoiceId, name: &str) -> Result<(), EditError> {
+    let name = free_name(s, name);
+    rename(s, voice, &name)
 }
 
 /// A piece of a loop, cut out as a hit of its own.

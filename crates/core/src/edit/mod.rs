@@ -1,23 +1,26 @@
 //! What a person can do to a document. An edit is one intent; applying it gives the patch there and the
 //! patch back, so that everything can be undone.
 
+mod chain;
 mod hits;
 mod lanes;
 mod song;
 mod strips;
 mod takes;
 
+pub use chain::ProcessorChange;
 pub use hits::{BarRange, HitsChange};
 pub use lanes::{Cut, NewHits, NewVoice, Piece, PieceVoice};
 pub use strips::{BusGroup, StripChange};
 pub use takes::{Split, SplitTarget, TakeSound};
 
+use crate::dsp::Settings;
 use crate::routing;
 use crate::session::{
-    AssetRef, DocumentError, Family, Header, Hit, Humanise, Patch, Pattern, Section, Session, StemPlan, Swing, Take,
-    VoiceSource,
+    AssetRef, DocumentError, Family, Header, Hit, Humanise, Key, Patch, Pattern, Section, Session, StemPlan, StripSend,
+    Swing, Take, VoiceSource,
 };
-use crate::units::{PatternId, SectionId, StripId, TakeId, VoiceId};
+use crate::units::{PatternId, ProcessorId, SectionId, StripId, TakeId, VoiceId};
 use serde::{Deserialize, Serialize};
 
 /// One intent of a person.
@@ -190,9 +193,65 @@ pub enum Edit {
     GroupOnBuses {
         groups: Vec<BusGroup>,
     },
-    /// A bus; what fed it goes where it went.
-    RemoveBus {
-        bus: StripId,
+    /// A new return on the mix bus, with sends from strips at 0 dB after their faders.
+    NewReturn {
+        name: String,
+        feeders: Vec<StripId>,
+        /// With its fader off, to be raised by ear.
+        silent: bool,
+    },
+    /// A bus or a return; what went to it goes on to another bus, to main, or to nothing.
+    RemoveStrip {
+        strip: StripId,
+        feeders_to: Option<StripId>,
+    },
+    /// The same send on one or more strips, instead of what they send there.
+    SetSend {
+        strips: Vec<StripId>,
+        send: StripSend,
+    },
+    RemoveSends {
+        strips: Vec<StripId>,
+        to: StripId,
+    },
+    /// Lanes as triggers that only feed keys, or as lanes that are heard again.
+    SetTriggers {
+        voices: Vec<VoiceId>,
+        trigger: bool,
+    },
+    /// A trigger that plays what a lane plays: by following it, or with a copy of its hits.
+    NewTrigger {
+        like: VoiceId,
+        follows: bool,
+    },
+    /// The same processor in one or more chains, at a place counted from 0, or at their ends.
+    AddProcessor {
+        strips: Vec<StripId>,
+        settings: Settings,
+        key: Option<Key>,
+        at: Option<u32>,
+    },
+    RemoveProcessors {
+        strip: StripId,
+        processors: Vec<ProcessorId>,
+    },
+    /// Moves a processor to a place of its chain, counted from 0.
+    MoveProcessor {
+        strip: StripId,
+        processor: ProcessorId,
+        to: u32,
+    },
+    SetProcessor {
+        strip: StripId,
+        processor: ProcessorId,
+        change: ProcessorChange,
+    },
+    /// Processors, all of a chain where none are named, onto other strips: behind what they have, or instead.
+    CopyChain {
+        from: StripId,
+        processors: Vec<ProcessorId>,
+        to: Vec<StripId>,
+        replace: bool,
     },
     SetStemPlan {
         plan: StemPlan,
@@ -284,7 +343,9 @@ fn change(s: &mut Session, edit: &Edit) -> Result<(), EditError> {
         Edit::SetChoke { voices, set } => lanes::each(s, voices, |v| v.choke_set = *set),
         Edit::SetVoiceSwing { voices, swing } => lanes::each(s, voices, |v| v.swing = *swing),
         Edit::Follow { voice, leader } => lanes::follow(s, *voice, *leader),
-        Edit::DuplicateVoice { voice, with_chain, follows } => lanes::duplicate(s, *voice, *with_chain, *follows),
+        Edit::DuplicateVoice { voice, with_chain, follows } => {
+            lanes::duplicate(s, *voice, *with_chain, *follows).map(|_| ())
+        }
         Edit::RenameStrip { strip, name } => strips::rename(s, *strip, name),
         Edit::SetStrips { strips, change } => strips::set(s, strips, change),
         Edit::SetOutput { strips, output } => strips::set_output(s, strips, *output),
@@ -292,7 +353,17 @@ fn change(s: &mut Session, edit: &Edit) -> Result<(), EditError> {
         Edit::ShareChannel { voices, channel } => strips::share_channel(s, voices, *channel),
         Edit::NewBus { name, feeders } => strips::new_bus(s, name, feeders),
         Edit::GroupOnBuses { groups } => strips::group_on_buses(s, groups),
-        Edit::RemoveBus { bus } => strips::remove_bus(s, *bus),
+        Edit::NewReturn { name, feeders, silent } => strips::new_return(s, name, feeders, *silent),
+        Edit::RemoveStrip { strip, feeders_to } => strips::remove_strip(s, *strip, *feeders_to),
+        Edit::SetSend { strips, send } => strips::set_send(s, strips, send),
+        Edit::RemoveSends { strips, to } => strips::remove_sends(s, strips, *to),
+        Edit::SetTriggers { voices, trigger } => strips::set_triggers(s, voices, *trigger),
+        Edit::NewTrigger { like, follows } => strips::new_trigger(s, *like, *follows),
+        Edit::AddProcessor { strips, settings, key, at } => chain::add(s, strips, settings, *key, *at),
+        Edit::RemoveProcessors { strip, processors } => chain::remove(s, *strip, processors),
+        Edit::MoveProcessor { strip, processor, to } => chain::move_to(s, *strip, *processor, *to),
+        Edit::SetProcessor { strip, processor, change } => chain::set(s, *strip, *processor, change),
+        Edit::CopyChain { from, processors, to, replace } => chain::copy(s, *from, processors, to, *replace),
         Edit::SetStemPlan { plan } => {
             s.stem_plan = plan.clone();
             Ok(())

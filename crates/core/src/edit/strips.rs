@@ -1,7 +1,8 @@
-//! Edits of strips: levels, outputs, channels and buses.
+//! Edits of strips: levels, outputs, sends, channels, triggers, buses and returns.
 
+use super::chain::with_new_ids;
 use super::{EditError, lanes::new_channel};
-use crate::session::{Polarity, Session, Strip, StripKind};
+use crate::session::{Polarity, Session, Strip, StripKind, StripSend};
 use crate::units::{StripId, VoiceId};
 use serde::{Deserialize, Serialize};
 
@@ -17,15 +18,11 @@ pub enum StripChange {
     WidthPercent(f64),
     Mute(bool),
     Solo(bool),
+    SoloSafe(bool),
 }
 
-fn strip_mut(s: &mut Session, id: StripId) -> Result<&mut Strip, EditError> {
+pub(super) fn strip_mut(s: &mut Session, id: StripId) -> Result<&mut Strip, EditError> {
     s.strips.iter_mut().find(|x| x.id == id).ok_or(EditError::Gone { what: format!("strip {}", id.0) })
-}
-
-fn wanted(s: &Session, id: StripId, kind: StripKind, wanted: &'static str) -> Result<Strip, EditError> {
-    let strip = s.strip(id).ok_or(EditError::Gone { what: format!("strip {}", id.0) })?;
-    if strip.kind == kind { Ok(strip.clone()) } else { Err(EditError::WrongKind { name: s.strip_name(id), wanted }) }
 }
 
 pub(super) fn rename(s: &mut Session, id: StripId, name: &str) -> Result<(), EditError> {
@@ -47,6 +44,7 @@ pub(super) fn set(s: &mut Session, strips: &[StripId], change: &StripChange) -> 
             StripChange::WidthPercent(percent) => strip.width_percent = percent,
             StripChange::Mute(mute) => strip.mute = mute,
             StripChange::Solo(solo) => strip.solo = solo,
+            StripChange::SoloSafe(safe) => strip.solo_safe = safe,
         }
     }
     Ok(())
@@ -71,17 +69,26 @@ pub(super) fn own_channels(s: &mut Session, voices: &[VoiceId]) -> Result<(), Ed
         if s.voices_on(channel).count() < 2 {
             continue;
         }
-        let old = wanted(s, channel, StripKind::Channel, "channel")?;
-        let own = new_channel(s, old.output);
         // The voice sounds as before: it takes the shared channel's settings with it.
-        *strip_mut(s, own)? = Strip { id: own, name: String::new(), ..old };
+        let own = copy_of_channel(s, channel)?;
         super::lanes::voice_mut(s, *id)?.channel = own;
     }
     Ok(())
 }
 
+/// A new channel with the settings of another, nameless, its processors under ids of their own.
+pub(super) fn copy_of_channel(s: &mut Session, channel: StripId) -> Result<StripId, EditError> {
+    let old = strip_mut(s, channel)?.clone();
+    let own = new_channel(s, old.output);
+    let chain = with_new_ids(s, old.chain.clone());
+    *strip_mut(s, own)? = Strip { id: own, name: String::new(), chain, ..old };
+    Ok(own)
+}
+
 pub(super) fn share_channel(s: &mut Session, voices: &[VoiceId], channel: StripId) -> Result<(), EditError> {
-    wanted(s, channel, StripKind::Channel, "channel")?;
+    if !strip_mut(s, channel)?.takes_voices() {
+        return Err(EditError::WrongKind { name: s.strip_name(channel), wanted: "channel" });
+    }
     for id in voices {
         super::lanes::voice_mut(s, *id)?.channel = channel;
     }
@@ -89,19 +96,87 @@ pub(super) fn share_channel(s: &mut Session, voices: &[VoiceId], channel: StripI
     Ok(())
 }
 
-/// Removes channels without a voice, also from the stem plan.
+/// Removes channels and triggers without a voice, and what names them.
 pub(super) fn drop_empty_channels(s: &mut Session) {
     let used: Vec<StripId> = s.voices.iter().map(|v| v.channel).collect();
-    s.strips.retain(|x| x.kind != StripKind::Channel || used.contains(&x.id));
-    forget_missing_in_plan(s);
+    s.strips.retain(|x| !x.takes_voices() || used.contains(&x.id));
+    forget_missing(s);
 }
 
-fn forget_missing_in_plan(s: &mut Session) {
+/// Takes strips that are gone out of sends, keys and the stem plan. A key without a source stays, silent, so
+/// that nothing starts to listen to itself.
+fn forget_missing(s: &mut Session) {
     let ids: Vec<StripId> = s.strips.iter().map(|x| x.id).collect();
+    for strip in &mut s.strips {
+        strip.sends.retain(|send| ids.contains(&send.to));
+        for key in strip.chain.iter_mut().filter_map(|p| p.key.as_mut()) {
+            key.source = key.source.filter(|source| ids.contains(source));
+        }
+    }
     let plan = &mut s.stem_plan;
     plan.without.retain(|id| ids.contains(id));
     plan.with_buses.retain(|id| ids.contains(id));
     plan.taps.retain(|c| ids.contains(&c.strip));
+}
+
+/// The same send on each of some strips, instead of what they send there.
+pub(super) fn set_send(s: &mut Session, strips: &[StripId], send: &StripSend) -> Result<(), EditError> {
+    if strips.is_empty() {
+        return Err(EditError::Nothing);
+    }
+    for id in strips {
+        let sends = &mut strip_mut(s, *id)?.sends;
+        match sends.iter_mut().find(|old| old.to == send.to) {
+            Some(old) => *old = *send,
+            None => sends.push(*send),
+        }
+    }
+    Ok(())
+}
+
+pub(super) fn remove_sends(s: &mut Session, strips: &[StripId], to: StripId) -> Result<(), EditError> {
+    if strips.is_empty() {
+        return Err(EditError::Nothing);
+    }
+    strips.iter().try_for_each(|id| strip_mut(s, *id).map(|strip| strip.sends.retain(|send| send.to != to)))
+}
+
+/// Voices as triggers, each on a strip that it has for itself, or as lanes again.
+pub(super) fn set_triggers(s: &mut Session, voices: &[VoiceId], trigger: bool) -> Result<(), EditError> {
+    own_channels(s, voices)?;
+    for id in voices {
+        let channel = super::lanes::voice_mut(s, *id)?.channel;
+        let output = s.default_output();
+        let strip = strip_mut(s, channel)?;
+        if trigger {
+            strip.kind = StripKind::Trigger;
+            (strip.output, strip.mute, strip.solo) = (None, false, false);
+            strip.sends.clear();
+        } else if strip.kind == StripKind::Trigger {
+            (strip.kind, strip.output) = (StripKind::Channel, output);
+        }
+    }
+    Ok(())
+}
+
+/// A trigger that plays what a voice plays.
+pub(super) fn new_trigger(s: &mut Session, like: VoiceId, follows: bool) -> Result<(), EditError> {
+    let name = format!("{} trigger", super::lanes::voice_mut(s, like)?.name);
+    let made = super::lanes::duplicate(s, like, false, follows)?;
+    super::lanes::name_free(s, made, &name)?;
+    set_triggers(s, &[made], true)
+}
+
+/// A return on the mix bus, silent until its fader is raised if wished, with sends from strips at 0 dB.
+pub(super) fn new_return(s: &mut Session, name: &str, feeders: &[StripId], silent: bool) -> Result<(), EditError> {
+    let id = StripId(s.take_id());
+    let at = s.strips.iter().position(|x| x.kind == StripKind::Bus).unwrap_or(s.strips.len());
+    let mut made = Strip::new(id, StripKind::Return, name.trim(), s.default_output());
+    if silent {
+        made.fader_db = crate::units::OFF_DB;
+    }
+    s.strips.insert(at, made);
+    if feeders.is_empty() { Ok(()) } else { set_send(s, feeders, &StripSend::new(id)) }
 }
 
 pub(super) fn new_bus(s: &mut Session, name: &str, feeders: &[StripId]) -> Result<(), EditError> {
@@ -148,12 +223,16 @@ pub(super) fn group_on_buses(s: &mut Session, groups: &[BusGroup]) -> Result<(),
     Ok(())
 }
 
-pub(super) fn remove_bus(s: &mut Session, bus: StripId) -> Result<(), EditError> {
-    let old = wanted(s, bus, StripKind::Bus, "bus")?;
-    for strip in s.strips.iter_mut().filter(|x| x.output == Some(bus)) {
-        strip.output = old.output;
+/// Takes a bus or a return out; what went to it goes on to `feeders_to`.
+pub(super) fn remove_strip(s: &mut Session, strip: StripId, feeders_to: Option<StripId>) -> Result<(), EditError> {
+    let kind = strip_mut(s, strip)?.kind;
+    if !matches!(kind, StripKind::Bus | StripKind::Return) {
+        return Err(EditError::WrongKind { name: s.strip_name(strip), wanted: "bus or return" });
     }
-    s.strips.retain(|x| x.id != bus);
-    forget_missing_in_plan(s);
+    for feeder in s.strips.iter_mut().filter(|x| x.output == Some(strip)) {
+        feeder.output = feeders_to;
+    }
+    s.strips.retain(|x| x.id != strip);
+    forget_missing(s);
     Ok(())
 }

@@ -1,5 +1,5 @@
 use super::*;
-use crate::session::{Note, StripKind, Tap};
+use crate::session::{Key, Note, StripKind, StripSend, Tap};
 use proptest::prelude::*;
 use rstest::rstest;
 
@@ -72,7 +72,7 @@ fn a_new_bus_takes_its_feeders_and_goes_where_they_went() {
     assert!(feeders.iter().all(|f| s.strip(*f).unwrap().output == Some(bus.id)));
     let mix = s.strips.iter().find(|x| x.name == "Mix bus").unwrap().id;
     assert_eq!(bus.output, Some(mix));
-    apply(&mut s, &Edit::RemoveBus { bus: bus.id }).unwrap();
+    apply(&mut s, &Edit::RemoveStrip { strip: bus.id, feeders_to: Some(StripId(2)) }).unwrap();
     assert!(feeders.iter().all(|f| s.strip(*f).unwrap().output == Some(mix)));
 }
 
@@ -102,7 +102,7 @@ fn a_loop_is_refused_by_name_and_changes_nothing() {
 #[case::used_pattern(Edit::RemovePattern { pattern: PatternId(3) }, "played by section")]
 #[case::last_section(Edit::RemoveSection { section: SectionId(4) }, "at least one")]
 #[case::empty_name(Edit::RenameStrip { strip: StripId(2), name: "".into() }, "0 characters")]
-#[case::half_batch(Edit::Batch { edits: vec![Edit::RenameStrip { strip: StripId(2), name: "Sum".into() }, Edit::RemoveBus { bus: StripId(1) }] }, "not a bus")]
+#[case::half_batch(Edit::Batch { edits: vec![Edit::RenameStrip { strip: StripId(2), name: "Sum".into() }, Edit::RemoveStrip { strip: StripId(1), feeders_to: None }] }, "not a bus or return")]
 fn refusals_say_why_and_leave_the_document(#[case] edit: Edit, #[case] says: &str) {
     let mut s = kit();
     let before = s.clone();
@@ -177,7 +177,31 @@ fn any_edit() -> impl Strategy<Value = Edit> {
         (strip_id.clone(), prop::option::of(strip_id.clone()))
             .prop_map(|(s, output)| Edit::SetOutput { strips: vec![s], output }),
         prop::collection::vec(strip_id.clone(), 0..3).prop_map(|feeders| Edit::NewBus { name: "Bus".into(), feeders }),
-        strip_id.clone().prop_map(|bus| Edit::RemoveBus { bus }),
+        (strip_id.clone(), prop::option::of(strip_id.clone()))
+            .prop_map(|(strip, feeders_to)| Edit::RemoveStrip { strip, feeders_to }),
+        (prop::collection::vec(strip_id.clone(), 0..3), any::<bool>())
+            .prop_map(|(feeders, silent)| Edit::NewReturn { name: "Room".into(), feeders, silent }),
+        (strip_id.clone(), strip_id.clone(), -130.0..20.0f64).prop_map(|(strip, to, level_db)| Edit::SetSend {
+            strips: vec![strip],
+            send: StripSend { level_db, ..StripSend::new(to) }
+        }),
+        (voice_id.clone(), any::<bool>()).prop_map(|(v, trigger)| Edit::SetTriggers { voices: vec![v], trigger }),
+        (voice_id.clone(), any::<bool>()).prop_map(|(like, follows)| Edit::NewTrigger { like, follows }),
+        (strip_id.clone(), strip_id.clone(), 0usize..3).prop_map(|(strip, source, kind)| Edit::AddProcessor {
+            strips: vec![strip],
+            settings: Settings::all()[kind].clone(),
+            key: (kind < 2).then(|| Key::new(source)),
+            at: Some(0)
+        }),
+        (strip_id.clone(), strip_id.clone(), any::<bool>()).prop_map(|(from, to, replace)| Edit::CopyChain {
+            from,
+            processors: vec![],
+            to: vec![to],
+            replace
+        }),
+        (voice_id.clone(), any::<bool>(), any::<bool>()).prop_map(|(voice, with_chain, follows)| {
+            Edit::DuplicateVoice { voice, with_chain, follows }
+        }),
         (prop::collection::vec(voice_id.clone(), 1..3), strip_id.clone())
             .prop_map(|(voices, channel)| Edit::ShareChannel { voices, channel }),
         prop::collection::vec(voice_id, 1..3).prop_map(|voices| Edit::OwnChannels { voices }),

@@ -2,9 +2,11 @@
 
 use crate::units::Frame;
 
-/// Values of one strip as [`super::Engine::read_meters`] writes them: for each of source, after trim and
-/// after the fader: peak left, peak right, RMS left, RMS right, all linear.
+/// Values of a strip's own stations as [`super::Engine::read_meters`] writes them: for each of source, after
+/// trim and after the fader: peak left, peak right, RMS left, RMS right, all linear.
 pub const METER_VALUES: usize = 12;
+/// Values of each processor behind them: the same four after it, and its reduction in dB.
+pub const SLOT_METER_VALUES: usize = 5;
 
 /// Time constant of the RMS in seconds.
 const RMS_SECONDS: f64 = 0.3;
@@ -43,7 +45,7 @@ impl StationMeter {
         (self.peak, self.mean_square) = (peak, mean);
     }
 
-    fn read(&mut self, out: &mut [f32]) {
+    pub fn read(&mut self, out: &mut [f32]) {
         out[0] = self.peak[0] as f32;
         out[1] = self.peak[1] as f32;
         out[2] = libm::sqrt(self.mean_square[0]) as f32;
@@ -52,7 +54,7 @@ impl StationMeter {
     }
 }
 
-/// The three stations of a strip without processors.
+/// The stations of a strip before and after its chain.
 pub(super) struct Meter {
     pub source: StationMeter,
     pub trimmed: StationMeter,

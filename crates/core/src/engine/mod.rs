@@ -4,51 +4,29 @@
 //! building happens in [`Engine::new`] and [`Engine::update`].
 //!
 //! A session becomes a [`plan::Plan`] (strips in order, gains, events on exact frames); the engine runs it
-//! block by block. Chains of processors, returns, keys and delay compensation take their place in the plan:
-//! a strip's stations are computed in signal order, and every connection between strips is one entry.
+//! block by block. A strip's stations are computed in signal order; every connection between strips, whether
+//! output, send or key, is one entry that waits for the latest of what arrives with it.
 
+mod connection;
 mod layer;
+mod matrix;
 mod meter;
 mod plan;
 mod player;
 mod sinc;
-mod smooth;
+mod strip;
 
-pub use meter::{METER_VALUES, StationMeter};
+pub use meter::{METER_VALUES, SLOT_METER_VALUES, StationMeter};
 pub use plan::{Event, Plan};
 
+use crate::dsp::Seam;
 use crate::session::{AssetBank, Session, Tap};
-use crate::units::{Frame, StripId, VoiceId};
-use meter::Meter;
-use plan::StripPlan;
+use crate::units::{Frame, ProcessorId, StripId, VoiceId};
+use connection::Connection;
 use player::{Kernels, VoicePlayer};
+use serde::Serialize;
 use sinc::SincTable;
-use smooth::{Matrix, Ramp};
-
-/// What one strip remembers from block to block.
-struct StripState {
-    id: StripId,
-    input: Vec<Frame>,
-    dry: Vec<Frame>,
-    out: Vec<Frame>,
-    trim: Ramp<1>,
-    post: Ramp<4>,
-    meter: Meter,
-}
-
-impl StripState {
-    fn new(plan: &StripPlan, capacity: usize, sample_rate: u32) -> Self {
-        StripState {
-            id: plan.id,
-            input: vec![[0.0; 2]; capacity],
-            dry: vec![[0.0; 2]; capacity],
-            out: vec![[0.0; 2]; capacity],
-            trim: Ramp::at([plan.trim]),
-            post: Ramp::at(plan.post.0),
-            meter: Meter::new(sample_rate),
-        }
-    }
-}
+use strip::StripState;
 
 /// Where the song is played, in frames from bar 1.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -65,11 +43,23 @@ pub enum Metering {
     Off,
 }
 
+/// Whose meters stand where: a strip and its processors.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct MeterLayout {
+    pub strip: StripId,
+    pub processors: Vec<ProcessorId>,
+}
+
 /// Plays one session.
 pub struct Engine {
     plan: Plan,
     strips: Vec<StripState>,
+    connections: Vec<Connection>,
+    scratch: Vec<Frame>,
     voices: Vec<VoicePlayer>,
+    listening: Option<(StripId, ProcessorId)>,
+    listen_seam: Seam,
     table: SincTable,
     kernels: Kernels,
     capacity: usize,
@@ -90,15 +80,20 @@ impl Engine {
         let plan = Plan::new(session);
         let rate = session.header.sample_rate;
         let capacity = max_block.max(1);
-        let strips = plan.strips.iter().map(|p| StripState::new(p, capacity, rate)).collect();
+        let strip = |(at, p)| StripState::new(p, plan.longest_wait(at), capacity, rate);
+        let strips = plan.strips.iter().enumerate().map(strip).collect();
         let voices = plan.voices.iter().map(|v| VoicePlayer::new(v, bank, rate)).collect();
         let table = SincTable::new();
         let mut kernels = Kernels::default();
         kernels.prepare(&plan.voices, &table);
         Engine {
+            connections: plan.connections.iter().map(Connection::new).collect(),
+            scratch: vec![[0.0; 2]; capacity],
             plan,
             strips,
             voices,
+            listening: None,
+            listen_seam: Seam::new(rate),
             table,
             kernels,
             capacity,
@@ -118,14 +113,29 @@ impl Engine {
         self.strips = plan
             .strips
             .iter()
-            .map(|p| match old_strips.iter().position(|s| s.id == p.id) {
-                Some(at) => {
-                    let mut state = old_strips.swap_remove(at);
-                    state.trim.go_to([p.trim], rate);
-                    state.post.go_to(p.post.0, rate);
+            .enumerate()
+            .map(|(at, p)| match old_strips.iter().position(|s| s.id == p.id) {
+                Some(found) => {
+                    let mut state = old_strips.swap_remove(found);
+                    let before = self.plan.strips.iter().position(|s| s.id == p.id);
+                    let rewired = before.is_none_or(|before| self.plan.wiring(before) != plan.wiring(at));
+                    state.update(p, plan.longest_wait(at), rewired, self.capacity, rate);
                     state
                 }
-                None => StripState::new(p, self.capacity, rate),
+                None => StripState::new(p, plan.longest_wait(at), self.capacity, rate),
+            })
+            .collect();
+        let mut old_connections = std::mem::take(&mut self.connections);
+        self.connections = plan
+            .connections
+            .iter()
+            .map(|c| match old_connections.iter().position(|o| o.link == c.link) {
+                Some(found) => {
+                    let mut connection = old_connections.swap_remove(found);
+                    connection.update(c, rate);
+                    connection
+                }
+                None => Connection::new(c),
             })
             .collect();
         let mut old_voices = std::mem::take(&mut self.voices);
@@ -194,15 +204,30 @@ impl Engine {
         }
     }
 
+    /// What [`Engine::process`] gives: main, or what a processor's key hears.
+    pub fn listen_to_key(&mut self, of: Option<(StripId, ProcessorId)>) {
+        if self.listening != of {
+            self.listening = of;
+            self.listen_seam.arm();
+        }
+    }
+
     /// Renders the next frames of main, any number of them.
     pub fn process(&mut self, main: &mut [Frame]) {
         let mut done = 0;
         while done < main.len() {
             let frames = self.process_piece(main.len() - done);
-            let out = self.strips.last().map(|s| &s.out[..frames]);
-            if let Some(out) = out {
-                main[done..done + frames].copy_from_slice(out);
+            let piece = &mut main[done..done + frames];
+            let key = self.listening.and_then(|(strip, processor)| {
+                let strip = self.strips.iter().find(|s| s.id == strip)?;
+                strip.slots.iter().find(|s| s.id == processor)
+            });
+            match (key, self.strips.last()) {
+                (Some(slot), _) => piece.copy_from_slice(&slot.key[..frames]),
+                (None, Some(last)) => piece.copy_from_slice(&last.out[..frames]),
+                (None, None) => piece.fill([0.0; 2]),
             }
+            self.listen_seam.run(piece);
             done += frames;
         }
     }
@@ -233,23 +258,24 @@ impl Engine {
     }
 
     fn render(&mut self, count: usize) {
-        for strip in &mut self.strips {
-            strip.input[..count].fill([0.0; 2]);
-        }
+        self.strips.iter_mut().for_each(|s| s.clear(count));
         let span = self.playing.then_some((self.position, self.hits_until));
         for (voice, plan) in self.voices.iter_mut().zip(&self.plan.voices) {
             if let Some(strip) = self.strips.get_mut(plan.strip) {
                 voice.render(plan, span, &mut strip.input[..count], &self.kernels);
             }
         }
+        for (strip, plan) in self.strips.iter_mut().zip(&self.plan.strips).filter(|(_, plan)| plan.takes_voices) {
+            strip.delay_voices(count, plan.arrives as usize);
+        }
+        let mut connections = self.connections.iter_mut().zip(&self.plan.connections).peekable();
         for at in 0..self.strips.len() {
             let (before, after) = self.strips.split_at_mut(at + 1);
             let strip = &mut before[at];
-            run_strip(strip, count, self.metering);
-            let output = self.plan.strips[at].output;
+            strip.run(count, self.metering);
             // Strips stand in order, so what a strip feeds comes behind it.
-            if let Some(target) = output.and_then(|o| after.get_mut(o - at - 1)) {
-                add(&mut target.input[..count], &strip.out[..count]);
+            while let Some((connection, plan)) = connections.next_if(|(_, plan)| plan.from == at) {
+                connection.run(plan, strip, &mut after[plan.to - at - 1], count, &mut self.scratch);
             }
         }
     }
@@ -264,34 +290,45 @@ impl Engine {
         buffer.get(..frames)
     }
 
-    /// Strips in the order in which [`Engine::read_meters`] writes them.
-    pub fn strip_order(&self) -> impl Iterator<Item = StripId> {
-        self.strips.iter().map(|s| s.id)
+    /// Frames after a hit at which it is at a tap of a strip.
+    pub fn tap_latency(&self, strip: StripId, tap: Tap) -> u64 {
+        let plan = self.plan.strips.iter().find(|s| s.id == strip);
+        plan.map_or(0, |s| u64::from(if tap == Tap::Dry { s.arrives } else { s.leaves }))
     }
 
-    /// Writes [`METER_VALUES`] values a strip and starts peaks anew. `out` may be shorter.
+    /// Frames after a hit at which it has arrived everywhere.
+    pub fn latency(&self) -> u64 {
+        self.plan.latency()
+    }
+
+    /// Strips and processors in the order in which [`Engine::read_meters`] writes them.
+    pub fn meter_layout(&self) -> Vec<MeterLayout> {
+        let of = |s: &StripState| MeterLayout { strip: s.id, processors: s.slots.iter().map(|p| p.id).collect() };
+        self.strips.iter().map(of).collect()
+    }
+
+    /// Values that [`Engine::read_meters`] writes.
+    pub fn meter_values(&self) -> usize {
+        self.strips.iter().map(StripState::meter_values).sum()
+    }
+
+    /// Writes [`METER_VALUES`] values a strip and [`SLOT_METER_VALUES`] for each of its processors, and starts
+    /// peaks anew. `out` may be shorter.
     pub fn read_meters(&mut self, out: &mut [f32]) {
-        for (strip, values) in self.strips.iter_mut().zip(out.chunks_exact_mut(METER_VALUES)) {
-            strip.meter.read(values);
+        let mut rest = out;
+        for strip in &mut self.strips {
+            let Some((values, after)) = rest.split_at_mut_checked(strip.meter_values()) else { return };
+            strip.read_meters(values);
+            rest = after;
         }
     }
-}
 
-fn run_strip(strip: &mut StripState, count: usize, metering: Metering) {
-    let StripState { input, dry, out, trim, post, meter, .. } = strip;
-    trim.run(&input[..count], &mut dry[..count], |[gain], [l, r]| [l * gain, r * gain]);
-    post.run(&dry[..count], &mut out[..count], Matrix::apply);
-    if metering == Metering::On {
-        meter.source.take(&input[..count]);
-        meter.trimmed.take(&dry[..count]);
-        meter.out.take(&out[..count]);
-    }
-}
-
-fn add(to: &mut [Frame], from: &[Frame]) {
-    for (t, f) in to.iter_mut().zip(from) {
-        t[0] += f[0];
-        t[1] += f[1];
+    /// The first strip in which a processor gave something that is not a number since the last call; its chain
+    /// was started afresh.
+    pub fn take_fault(&mut self) -> Option<StripId> {
+        let strip = self.strips.iter_mut().find(|s| s.faults > 0)?;
+        strip.faults = 0;
+        Some(strip.id)
     }
 }
 

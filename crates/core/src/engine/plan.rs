@@ -1,10 +1,12 @@
 //! A session compiled for the engine: strips in order, gains, events on exact frames.
 
 use super::player::Ringing;
-use super::smooth::{Matrix, trim_gain};
-use crate::routing;
-use crate::session::{Feel, Session, Song, VoiceSource};
-use crate::units::{AssetId, StripId, VoiceId, db_to_gain};
+use super::matrix::{Matrix, trim_gain};
+use crate::dsp::SlotPlan;
+use crate::routing::{Hearing, Latencies, Link, Means, links};
+use crate::session::{Feel, SendTap, Session, Song, Strip, VoiceSource};
+use crate::units::{AssetId, ProcessorId, StripId, VoiceId, db_to_gain};
+use std::collections::HashMap;
 
 /// One hit on the time line of the song.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -23,14 +25,48 @@ pub struct Event {
     pub layer: Option<u8>,
 }
 
+/// One processor of a chain.
+#[derive(Debug, Clone, PartialEq)]
+pub struct SlotSetting {
+    pub id: ProcessorId,
+    pub plan: SlotPlan,
+    /// High-pass and low-pass of its key in Hz, 0 for off; none where it listens to its own input.
+    pub key_corners: Option<[f64; 2]>,
+}
+
 /// One strip with its gains.
 #[derive(Debug, Clone, PartialEq)]
 pub struct StripPlan {
     pub id: StripId,
-    /// Index of the strip that it feeds; always a later one.
-    pub output: Option<usize>,
+    pub takes_voices: bool,
     pub trim: f64,
+    pub slots: Vec<SlotSetting>,
     pub post: Matrix,
+    /// Frames after a hit at which it is at the strip's input; voices wait as long.
+    pub arrives: u32,
+    /// Frames after a hit at which it leaves the chain.
+    pub leaves: u32,
+}
+
+/// Where along a strip a connection takes its sound.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Source {
+    Out,
+    AfterChain,
+}
+
+/// One connection from a strip to a later one.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ConnectionPlan {
+    pub link: Link,
+    pub from: usize,
+    pub to: usize,
+    /// The processor whose key it feeds.
+    pub slot: Option<usize>,
+    pub source: Source,
+    pub gain: Matrix,
+    /// Frames that it waits for the latest of what arrives together.
+    pub wait: usize,
 }
 
 /// One voice with its hits in the song.
@@ -54,30 +90,83 @@ pub struct VoicePlan {
 pub struct Plan {
     /// In the order of computation; main is the last.
     pub strips: Vec<StripPlan>,
+    /// By the strip they come from, in the order of computation.
+    pub connections: Vec<ConnectionPlan>,
     pub voices: Vec<VoicePlan>,
 }
 
 impl Plan {
     /// Compiles a valid session. Strips on a loop, which no edit lets through, are left out.
     pub fn new(session: &Session) -> Self {
-        let mut order = routing::order(session).unwrap_or_default();
+        let latencies = Latencies::new(session);
+        let mut order = latencies.order().to_vec();
         if let Some(main) = session.main() {
             order.retain(|id| *id != main.id);
             order.push(main.id);
         }
-        let place = |id: StripId| order.iter().position(|o| *o == id);
-        let heard = routing::heard(session);
+        let places: HashMap<StripId, usize> = order.iter().enumerate().map(|(at, id)| (*id, at)).collect();
+        let place = |id: StripId| places.get(&id).copied();
+        let by_id: HashMap<StripId, &Strip> = session.strips.iter().map(|s| (s.id, s)).collect();
+        let hearing = Hearing::new(session);
         let law = session.header.pan_law;
-        let strips = order
+        let strips: Vec<StripPlan> = order
             .iter()
-            .filter_map(|id| session.strip(*id))
-            .map(|strip| StripPlan {
-                id: strip.id,
-                output: strip.output.and_then(place),
-                trim: trim_gain(strip),
-                post: Matrix::of(strip, law, heard.contains(&strip.id)),
+            .filter_map(|id| by_id.get(id))
+            .map(|strip| {
+                let latency = latencies.of(strip.id);
+                StripPlan {
+                    id: strip.id,
+                    takes_voices: strip.takes_voices(),
+                    trim: trim_gain(strip),
+                    slots: strip
+                        .chain
+                        .iter()
+                        .map(|p| SlotSetting {
+                            id: p.id,
+                            plan: p.slot(),
+                            key_corners: p.key.map(|k| [k.high_pass_hz, k.low_pass_hz]),
+                        })
+                        .collect(),
+                    post: Matrix::of(strip, law, hearing.passes(strip.id)),
+                    arrives: latency.arrives,
+                    leaves: latency.leaves,
+                }
             })
             .collect();
+        let mut connections: Vec<ConnectionPlan> = links(session)
+            .into_iter()
+            .filter_map(|link| {
+                let (from, to) = (place(link.from)?, place(link.to)?);
+                let (source, target) = (by_id.get(&link.from)?, by_id.get(&link.to)?);
+                let whole = |pass| if pass { Matrix::WHOLE } else { Matrix::NOTHING };
+                let (tapped, slot, gain) = match link.means {
+                    Means::Output => (Source::Out, None, whole(hearing.open(link.from, link.to))),
+                    Means::Send => {
+                        let send = source.send_to(link.to)?;
+                        let pass = hearing.passes(link.from) && hearing.open(link.from, link.to);
+                        let gain = if pass { Matrix::of_send(send, law) } else { Matrix::NOTHING };
+                        (Source::AfterChain, None, gain.after(tap_gain(source, send.tap, law, pass)))
+                    }
+                    Means::Key(id) => {
+                        let slot = target.chain.iter().position(|p| p.id == id)?;
+                        let key = target.chain[slot].key?;
+                        let level = Matrix::sides([db_to_gain(key.level_db); 2]);
+                        (Source::AfterChain, Some(slot), level.after(tap_gain(source, key.tap, law, true)))
+                    }
+                };
+                // Only a loop, which no edit lets through, could lead back.
+                (from < to).then(|| ConnectionPlan {
+                    link,
+                    from,
+                    to,
+                    slot,
+                    source: tapped,
+                    gain,
+                    wait: latencies.wait(&link) as usize,
+                })
+            })
+            .collect();
+        connections.sort_by_key(|c| c.from);
         let song = Song::new(session);
         let mut voices: Vec<VoicePlan> = session
             .voices
@@ -98,7 +187,47 @@ impl Plan {
             })
             .collect();
         plan_chokes(&mut voices);
-        Plan { strips, voices }
+        Plan { strips, connections, voices }
+    }
+
+    /// Frames after a hit at which everything of it has arrived everywhere.
+    pub fn latency(&self) -> u64 {
+        self.strips.iter().map(|s| u64::from(s.leaves)).max().unwrap_or(0)
+    }
+
+    /// What reaches a strip and when: another answer means that its input changes at once.
+    pub(super) fn wiring(&self, at: usize) -> impl PartialEq {
+        let links: Vec<_> =
+            self.connections.iter().filter(|c| c.to == at && c.slot.is_none()).map(|c| (c.link, c.wait)).collect();
+        let voices: Vec<_> = self.voices.iter().filter(|v| v.strip == at).map(|v| v.id).collect();
+        let wait = if voices.is_empty() { 0 } else { self.strips[at].arrives };
+        (links, voices, wait)
+    }
+
+    /// The longest that anything waits at a strip or behind it.
+    pub(super) fn longest_wait(&self, at: usize) -> usize {
+        let links = self.connections.iter().filter(|c| c.from == at).map(|c| c.wait);
+        links.chain([self.strips[at].arrives as usize]).max().unwrap_or(0)
+    }
+
+    /// Frames for which processors ring on at most, along the longest way to main.
+    fn ringing(&self) -> u64 {
+        let mut rings = vec![0_u64; self.strips.len()];
+        for (at, strip) in self.strips.iter().enumerate() {
+            rings[at] += strip.slots.iter().map(|s| s.plan.settings.tail() as u64).sum::<u64>();
+            for connection in self.connections.iter().filter(|c| c.from == at) {
+                rings[connection.to] = rings[connection.to].max(rings[at]);
+            }
+        }
+        rings.last().copied().unwrap_or(0)
+    }
+}
+
+/// From after the chain to where a send or key takes the sound.
+fn tap_gain(strip: &Strip, tap: SendTap, law: crate::session::PanLaw, passes: bool) -> Matrix {
+    match tap {
+        SendTap::PreFader => Matrix::WHOLE,
+        SendTap::PostFader => Matrix::of(strip, law, passes),
     }
 }
 
@@ -117,7 +246,8 @@ fn plan_chokes(voices: &mut [VoicePlan]) {
 }
 
 impl Plan {
-    /// The first frame at which everything begun before `until` has rung out. Recordings end with the range.
+    /// The first frame at which everything begun before `until` has rung out, processors too. Recordings end
+    /// with the range.
     pub fn rung_out(&self, session: &Session, from: u64, until: u64) -> u64 {
         let rate = session.header.sample_rate;
         let length = |id: &AssetId| session.asset(id).map_or(0, |a| u64::from(a.frames));
@@ -129,7 +259,7 @@ impl Plan {
                 end = end.max(event.at + ringing.frames(event));
             }
         }
-        end
+        end + self.ringing()
     }
 }
 

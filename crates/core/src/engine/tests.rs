@@ -228,7 +228,7 @@ fn meters_read_peak_and_rms_of_a_sine() {
     let mut engine = Engine::new(&s, &bank, 128, Metering::On);
     engine.play();
     engine.process(&mut vec![[0.0; 2]; 150_000]);
-    let mut values = vec![0.0; METER_VALUES * engine.strip_order().count()];
+    let mut values = vec![0.0; engine.meter_values()];
     engine.read_meters(&mut values);
     assert!((values[8] - 0.5).abs() < 1e-3, "peak {}", values[8]);
     assert!((values[10] - 0.5 * std::f32::consts::FRAC_1_SQRT_2).abs() < 1e-3, "rms {}", values[10]);
@@ -426,3 +426,5 @@ fn the_end_of_a_swept_and_decaying_hit_is_known() {
     let last = out.iter().rposition(|f| f[0] != 0.0).unwrap();
     assert!(last < end && end - last < 4, "sounds until {last}, said {end}");
 }
+
+mod routed;

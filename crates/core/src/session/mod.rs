@@ -17,7 +17,7 @@ pub use patch::{Change, Patch};
 pub use pattern::{Hit, Humanise, Part, Pattern, Section};
 pub use song::{BarSpan, Feel, PlacedSection, Played, Song};
 pub use stem_plan::{Depth, StemChoice, StemPlan, StemRange, Tap};
-pub use strip::{PanLaw, Polarity, Processor, Strip, StripKind};
+pub use strip::{Key, PanLaw, Polarity, Processor, SendTap, Strip, StripKind, StripSend};
 pub use take::{KeptTake, Note, NoteKey, Take, TakeGroup};
 pub(crate) use validate::in_range;
 pub use validate::{DocumentError, limits};
@@ -113,7 +113,7 @@ pub struct Session {
     pub assets: Vec<AssetRef>,
     /// Voices in the order of the board.
     pub voices: Vec<Voice>,
-    /// Channels, buses and main.
+    /// Channels, triggers, buses, returns and main.
     pub strips: Vec<Strip>,
     pub patterns: Vec<Pattern>,
     /// The hits of one voice in one pattern, each pair at most once, never empty.
@@ -211,6 +211,11 @@ impl Session {
         self.voices.iter().filter(move |v| v.channel == channel)
     }
 
+    /// Every key with the strip and processor that listen to it.
+    pub fn keys(&self) -> impl Iterator<Item = (&Strip, &Processor, &Key)> {
+        self.strips.iter().flat_map(|s| s.chain.iter().filter_map(move |p| p.key.as_ref().map(|k| (s, p, k))))
+    }
+
     /// The one name of a strip everywhere. A channel without a name of its own is called after its voices.
     pub fn strip_name(&self, id: StripId) -> String {
         let Some(strip) = self.strip(id) else { return format!("strip {}", id.0) };
@@ -221,7 +226,7 @@ impl Session {
         names.join(" + ")
     }
 
-    /// Channels in the order of their first voice on the board, then buses, then main.
+    /// Channels and triggers in the order of their first voice on the board, then returns, buses, main.
     pub fn strips_in_board_order(&self) -> Vec<StripId> {
         let mut order: Vec<StripId> = Vec::new();
         for voice in &self.voices {
@@ -229,7 +234,7 @@ impl Session {
                 order.push(voice.channel);
             }
         }
-        for kind in [StripKind::Bus, StripKind::Main] {
+        for kind in [StripKind::Return, StripKind::Bus, StripKind::Main] {
             order.extend(self.strips.iter().filter(|s| s.kind == kind).map(|s| s.id));
         }
         order

@@ -1,6 +1,7 @@
-//! Strips: channels, buses and main.
+//! Strips: channels, triggers, buses, returns and main, with their chains and sends.
 
-use crate::units::StripId;
+use crate::dsp::{Settings, SlotPlan};
+use crate::units::{ProcessorId, StripId};
 use serde::{Deserialize, Serialize};
 
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -9,8 +10,12 @@ use serde::{Deserialize, Serialize};
 pub enum StripKind {
     /// Takes voices.
     Channel,
-    /// Takes channels and buses.
+    /// Takes voices, is never heard, and feeds nothing but keys.
+    Trigger,
+    /// Takes channels, buses and returns.
     Bus,
+    /// Takes sends.
+    Return,
     /// The end of the walk; exactly one.
     Main,
 }
@@ -40,11 +45,94 @@ pub enum PanLaw {
     Minus6,
 }
 
-/// A processor of a chain. None has been written yet, so that no value of it can exist.
+/// Where along a strip a send or a key takes the sound.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum SendTap {
+    /// After the chain, before width, pan and fader.
+    PreFader,
+    /// After the fader.
+    PostFader,
+}
+
+/// A part of a strip's sound that goes to a return. A muted strip sends nothing.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct StripSend {
+    /// The return; a strip has one send to each.
+    pub to: StripId,
+    pub tap: SendTap,
+    /// -100 (off) to +12 dB.
+    pub level_db: f64,
+    /// -100 % (left) to +100 % (right).
+    pub pan_percent: f64,
+    pub mute: bool,
+}
+
+impl StripSend {
+    /// At 0 dB after the fader.
+    pub fn new(to: StripId) -> Self {
+        StripSend { to, tap: SendTap::PostFader, level_db: 0.0, pan_percent: 0.0, mute: false }
+    }
+}
+
+/// What a processor listens to instead of its own input. Mute and solo of the source do not touch it.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct Key {
+    /// Nothing where the source was removed: the key is then silent.
+    pub source: Option<StripId>,
+    pub tap: SendTap,
+    /// -100 (off) to +24 dB.
+    pub level_db: f64,
+    /// 0 (off) to 20,000 Hz.
+    pub high_pass_hz: f64,
+    /// 0 (off) to 20,000 Hz.
+    pub low_pass_hz: f64,
+}
+
+impl Key {
+    /// The whole sound of a strip before its fader, so that its level in the mix does not move the key.
+    pub fn new(source: StripId) -> Self {
+        Key { source: Some(source), tap: SendTap::PreFader, level_db: 0.0, high_pass_hz: 0.0, low_pass_hz: 0.0 }
+    }
+}
+
+/// A processor in a chain.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
-#[serde(tag = "kind", rename_all = "snake_case")]
-pub enum Processor {}
+pub struct Processor {
+    pub id: ProcessorId,
+    pub on: bool,
+    /// -60 to +24 dB.
+    pub input_db: f64,
+    /// -60 to +24 dB.
+    pub output_db: f64,
+    /// 0 % (untouched) to 100 %.
+    pub mix_percent: f64,
+    /// Its own input where not said.
+    pub key: Option<Key>,
+    pub settings: Settings,
+}
+
+impl Processor {
+    /// Switched on, all of it heard.
+    pub fn new(id: ProcessorId, settings: Settings) -> Self {
+        Processor { id, on: true, input_db: 0.0, output_db: 0.0, mix_percent: 100.0, key: None, settings }
+    }
+
+    /// What the engine needs of it.
+    pub fn slot(&self) -> SlotPlan {
+        SlotPlan {
+            on: self.on,
+            input_db: self.input_db,
+            output_db: self.output_db,
+            mix_percent: self.mix_percent,
+            settings: self.settings.clone(),
+        }
+    }
+}
 
 /// Signal order: input, trim and polarity, chain, width, pan, fader, mute, output.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -66,8 +154,13 @@ pub struct Strip {
     pub width_percent: f64,
     pub mute: bool,
     pub solo: bool,
-    /// Where it goes; nothing is allowed and silent. Main has none.
+    /// Goes on while others are soloed.
+    #[serde(default)]
+    pub solo_safe: bool,
+    /// Where it goes; nothing is allowed and silent. Main and triggers have none.
     pub output: Option<StripId>,
+    #[serde(default)]
+    pub sends: Vec<StripSend>,
 }
 
 impl Strip {
@@ -85,7 +178,29 @@ impl Strip {
             width_percent: 100.0,
             mute: false,
             solo: false,
+            solo_safe: false,
             output,
+            sends: Vec::new(),
         }
+    }
+}
+
+impl Strip {
+    /// Whether voices can run on it.
+    pub fn takes_voices(&self) -> bool {
+        matches!(self.kind, StripKind::Channel | StripKind::Trigger)
+    }
+
+    /// Whether the outputs of others can go to it.
+    pub fn takes_outputs(&self) -> bool {
+        matches!(self.kind, StripKind::Bus | StripKind::Main)
+    }
+
+    pub fn send_to(&self, to: StripId) -> Option<&StripSend> {
+        self.sends.iter().find(|s| s.to == to)
+    }
+
+    pub fn processor(&self, id: ProcessorId) -> Option<&Processor> {
+        self.chain.iter().find(|p| p.id == id)
     }
 }

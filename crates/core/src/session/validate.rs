@@ -1,6 +1,6 @@
 //! What every document must be, whoever wrote it.
 
-use super::{Hit, Hold, Layer, Session, StripKind, VoiceSource};
+use super::{Hit, Hold, Layer, Processor, Session, Strip, StripKind, VoiceSource};
 use crate::units::{SAMPLE_RATES, TICKS_PER_QUARTER};
 use std::collections::{HashMap, HashSet};
 
@@ -14,6 +14,8 @@ pub mod limits {
     pub const SECTIONS: usize = 256;
     pub const HITS_IN_PART: usize = 20_000;
     pub const LAYERS: usize = 64;
+    pub const PROCESSORS: usize = 32;
+    pub const RETURNS: usize = 64;
     pub const TAKES: usize = 64;
     pub const TAKE_NOTES: usize = 200_000;
     pub const LABEL_CHARS: usize = 200;
@@ -21,6 +23,10 @@ pub mod limits {
     pub const TEMPO_BPM: (f64, f64) = (20.0, 400.0);
     pub const TRIM_DB: (f64, f64) = (crate::units::OFF_DB, 24.0);
     pub const FADER_DB: (f64, f64) = (crate::units::OFF_DB, 12.0);
+    pub const SLOT_DB: (f64, f64) = (-60.0, 24.0);
+    pub const MIX_PERCENT: (f64, f64) = (0.0, 100.0);
+    pub const KEY_DB: (f64, f64) = (crate::units::OFF_DB, 24.0);
+    pub const KEY_HZ: (f64, f64) = (0.0, 20_000.0);
     pub const PAN_PERCENT: (f64, f64) = (-100.0, 100.0);
     pub const WIDTH_PERCENT: (f64, f64) = (0.0, 200.0);
     pub const SWING_PERCENT: (f64, f64) = (50.0, 75.0);
@@ -64,6 +70,12 @@ pub enum DocumentError {
     Metre { beats: u32, unit: u32 },
     #[error("{what} cannot go to {to}: only buses and main take other strips")]
     Output { what: String, to: String },
+    #[error("{what} cannot send to {to}: only returns take sends")]
+    Send { what: String, to: String },
+    #[error("{what} is a trigger: it goes nowhere but into keys")]
+    Trigger { what: String },
+    #[error("a {what} takes no key")]
+    NoKey { what: &'static str },
     #[error("a session has exactly one main; this one has {given}")]
     Main { given: usize },
     #[error("a session has at least one pattern and one section")]
@@ -195,11 +207,12 @@ impl Session {
         if mains != 1 {
             return Err(DocumentError::Main { given: mains });
         }
-        let kinds: HashMap<_, _> = self.strips.iter().map(|s| (s.id, s.kind)).collect();
+        let returns = self.strips.iter().filter(|s| s.kind == StripKind::Return).count();
+        at_most("returns", returns, limits::RETURNS)?;
         for strip in &self.strips {
             let name = self.strip_name(strip.id);
             at_most(&format!("characters of the name {name}"), strip.name.chars().count(), limits::NAME_CHARS)?;
-            if strip.kind != StripKind::Channel {
+            if !strip.takes_voices() {
                 name_length("a bus's name", &strip.name, limits::NAME_CHARS)?;
             }
             in_range(format!("trim of {name}"), strip.trim_db, limits::TRIM_DB, "dB")?;
@@ -207,25 +220,67 @@ impl Session {
             in_range(format!("pan of {name}"), strip.pan_percent, limits::PAN_PERCENT, "%")?;
             in_range(format!("width of {name}"), strip.width_percent, limits::WIDTH_PERCENT, "%")?;
             if let Some(to) = strip.output {
-                match kinds.get(&to) {
+                match self.strip(to) {
                     None => return Err(missing(format!("the output of {name}"), format!("strip {}", to.0))),
-                    Some(StripKind::Channel) => {
-                        return Err(DocumentError::Output { what: name, to: self.strip_name(to) });
-                    }
-                    Some(_) if strip.kind == StripKind::Main => {
+                    Some(_) if strip.kind == StripKind::Trigger => return Err(DocumentError::Trigger { what: name }),
+                    Some(target) if strip.kind == StripKind::Main || !target.takes_outputs() => {
                         return Err(DocumentError::Output { what: name, to: self.strip_name(to) });
                     }
                     Some(_) => {}
                 }
             }
+            self.validate_sends(strip, &name)?;
+            at_most(&format!("processors of {name}"), strip.chain.len(), limits::PROCESSORS)?;
+            strip.chain.iter().try_for_each(|p| self.validate_processor(p, &name))?;
+        }
+        unique("a processor's id", self.strips.iter().flat_map(|s| &s.chain).map(|p| p.id))
+    }
+
+    fn validate_sends(&self, strip: &Strip, name: &str) -> Result<(), DocumentError> {
+        if !strip.sends.is_empty() && strip.kind == StripKind::Trigger {
+            return Err(DocumentError::Trigger { what: name.into() });
+        }
+        unique(&format!("a send of {name}"), strip.sends.iter().map(|s| s.to))?;
+        for send in &strip.sends {
+            match self.strip(send.to) {
+                None => return Err(missing(format!("a send of {name}"), format!("strip {}", send.to.0))),
+                Some(to) if to.kind != StripKind::Return || strip.kind == StripKind::Main => {
+                    return Err(DocumentError::Send { what: name.into(), to: self.strip_name(send.to) });
+                }
+                Some(_) => {}
+            }
+            in_range(format!("a send of {name}"), send.level_db, limits::FADER_DB, "dB")?;
+            in_range(format!("pan of a send of {name}"), send.pan_percent, limits::PAN_PERCENT, "%")?;
         }
         Ok(())
+    }
+
+    fn validate_processor(&self, processor: &Processor, strip: &str) -> Result<(), DocumentError> {
+        let kind = processor.settings.name();
+        let of = |what: &str| format!("{what} of the {} of {strip}", kind.to_lowercase());
+        in_range(of("input gain"), processor.input_db, limits::SLOT_DB, "dB")?;
+        in_range(of("output gain"), processor.output_db, limits::SLOT_DB, "dB")?;
+        in_range(of("mix"), processor.mix_percent, limits::MIX_PERCENT, "%")?;
+        for (param, value) in processor.settings.values() {
+            in_range(of(&param.label.to_lowercase()), value, (param.min, param.max), param.unit)?;
+        }
+        let Some(key) = &processor.key else { return Ok(()) };
+        if !processor.settings.takes_key() {
+            return Err(DocumentError::NoKey { what: kind });
+        }
+        in_range(of("key level"), key.level_db, limits::KEY_DB, "dB")?;
+        in_range(of("key high-pass"), key.high_pass_hz, limits::KEY_HZ, "Hz")?;
+        in_range(of("key low-pass"), key.low_pass_hz, limits::KEY_HZ, "Hz")?;
+        match key.source {
+            Some(source) if self.strip(source).is_none() => Err(missing(of("the key"), format!("strip {}", source.0))),
+            _ => Ok(()),
+        }
     }
 
     fn validate_voices(&self) -> Result<(), DocumentError> {
         at_most("voices", self.voices.len(), limits::VOICES)?;
         unique("a voice's id", self.voices.iter().map(|v| v.id))?;
-        let channels: HashSet<_> = self.strips.iter().filter(|s| s.kind == StripKind::Channel).map(|s| s.id).collect();
+        let channels: HashSet<_> = self.strips.iter().filter(|s| s.takes_voices()).map(|s| s.id).collect();
         let assets: HashSet<_> = self.assets.iter().map(|a| &a.id).collect();
         for voice in &self.voices {
             name_length("a voice's name", &voice.name, limits::NAME_CHARS)?;

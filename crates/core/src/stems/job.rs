@@ -105,7 +105,8 @@ fn is_in(session: &Session, id: StripId, kind: StripKind) -> bool {
     let plan = &session.stem_plan;
     match kind {
         StripKind::Bus => plan.with_buses.contains(&id),
-        StripKind::Channel | StripKind::Main => !plan.without.contains(&id),
+        StripKind::Trigger => false,
+        StripKind::Channel | StripKind::Return | StripKind::Main => !plan.without.contains(&id),
     }
 }
 
@@ -143,7 +144,7 @@ fn warnings(session: &Session, stems: &[StemSpec]) -> Vec<Warning> {
         if strip.mute {
             warn(Some(strip.id), format!("{name} is muted: silent after its channel"));
         }
-        if strip.kind != StripKind::Main && strip.output.is_none() {
+        if !matches!(strip.kind, StripKind::Main | StripKind::Trigger) && strip.output.is_none() {
             warn(Some(strip.id), format!("{name} has no output: it is not in Main"));
         }
     }

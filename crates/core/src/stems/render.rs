@@ -1,10 +1,12 @@
 //! The one pass: the mix is rendered once and every stem is tapped from it.
 
-use super::job::StemJob;
+use super::job::{StemJob, StemSpec};
 use crate::analysis::LoudnessMeter;
+use crate::dsp::DelayLine;
 use crate::engine::{Engine, Metering};
+use crate::routing::ways;
 use crate::session::{AssetBank, Session, StripKind, Tap};
-use crate::units::{Frame, readable_dbfs};
+use crate::units::{Frame, StripId, readable_dbfs};
 use serde::{Deserialize, Serialize};
 
 /// Frames computed at a time.
@@ -64,16 +66,40 @@ pub struct Figures {
     pub stems: Vec<StemFigures>,
     /// True peak of main in dBTP.
     pub main_true_peak_dbtp: f64,
-    /// Peak of the channel stems' sum less main, all as written, in dBFS; nothing where no channel was
-    /// tapped after its fader.
+    /// Peak of the sum of channel and return stems less main, all as written, in dBFS; nothing where none of
+    /// them was tapped after its fader.
     pub sum_minus_main_dbfs: Option<f64>,
-    /// Channels that are not in that sum.
+    /// Channels and returns that are not in that sum.
     pub not_in_sum: Vec<String>,
 }
 
 struct StemMeter {
     loudness: LoudnessMeter,
     overs: u64,
+}
+
+/// A tap of the engine as late as the latest of all, so that every stem starts at the same sample.
+struct Aligned {
+    line: DelayLine,
+    wait: usize,
+    frames: Vec<Frame>,
+}
+
+impl Aligned {
+    fn new(engine: &Engine, strip: StripId, tap: Tap) -> Self {
+        let wait = engine.latency().saturating_sub(engine.tap_latency(strip, tap)) as usize;
+        Aligned { line: DelayLine::new(wait), wait, frames: vec![[0.0; 2]; BLOCK] }
+    }
+
+    /// What of a piece is behind the latency of the whole.
+    fn take(&mut self, tap: &[Frame], skip: usize) -> &[Frame] {
+        let frames = &mut self.frames[..tap.len()];
+        frames.copy_from_slice(tap);
+        if self.wait > 0 {
+            self.line.run(frames, self.wait);
+        }
+        &frames[skip..]
+    }
 }
 
 /// Renders a job. Memory does not grow with its length.
@@ -94,36 +120,52 @@ pub fn render<S: StemSink>(
     let mut meters: Vec<StemMeter> =
         job.stems.iter().map(|_| StemMeter { loudness: LoudnessMeter::new(rate, false), overs: 0 }).collect();
     let mut main_meter = LoudnessMeter::new(rate, true);
-    let summed: Vec<usize> = (0..job.stems.len())
-        .filter(|i| job.stems[*i].kind == StripKind::Channel && job.stems[*i].tap == Tap::Channel)
-        .collect();
     let main = session.main().map(|m| m.id);
+    // What has a way to main by outputs alone adds up there.
+    let reaches_main = |id: StripId| ways(session, id)[0].strips.last().copied() == main;
+    let in_sum = |stem: &StemSpec| {
+        stem.tap == Tap::Channel
+            && matches!(stem.kind, StripKind::Channel | StripKind::Return)
+            && reaches_main(stem.strip)
+    };
+    let summed: Vec<bool> = job.stems.iter().map(in_sum).collect();
+    let mut aligned: Vec<Aligned> = job.stems.iter().map(|s| Aligned::new(&engine, s.strip, s.tap)).collect();
+    let mut aligned_main = main.map(|id| (id, Aligned::new(&engine, id, Tap::Channel)));
     let mut sum = vec![[0.0; 2]; BLOCK];
     let mut residue: f64 = 0.0;
+    // The first frames, before anything has arrived everywhere, are not part of any file.
+    let mut early = engine.latency();
     let mut done = 0;
     while done < job.frames() {
-        let frames = engine.process_piece((job.frames() - done).min(BLOCK as u64) as usize);
-        sum[..frames].fill([0.0; 2]);
+        let frames = engine.process_piece((early + job.frames() - done).min(BLOCK as u64) as usize);
+        let skip = early.min(frames as u64) as usize;
+        early -= skip as u64;
+        let sum = &mut sum[..frames - skip];
+        sum.fill([0.0; 2]);
         for (at, stem) in job.stems.iter().enumerate() {
             let Some(tap) = engine.tap(stem.strip, stem.tap, frames) else { continue };
+            let tap = aligned[at].take(tap, skip);
             sink.write(at, tap).map_err(RenderStopped::Sink)?;
             meters[at].loudness.take(tap);
             meters[at].overs += tap.as_flattened().iter().filter(|x| x.abs() > 1.0).count() as u64;
-            if summed.contains(&at) {
+            if summed[at] {
                 for (s, x) in sum.iter_mut().zip(tap) {
                     s[0] += job.depth.written(x[0]);
                     s[1] += job.depth.written(x[1]);
                 }
             }
         }
-        if let Some(tap) = main.and_then(|id| engine.tap(id, Tap::Channel, frames)) {
+        if let Some((id, aligned)) = &mut aligned_main
+            && let Some(tap) = engine.tap(*id, Tap::Channel, frames)
+        {
+            let tap = aligned.take(tap, skip);
             main_meter.take(tap);
             for (s, x) in sum.iter().zip(tap) {
                 let off = |side: usize| (s[side] - job.depth.written(x[side])).abs();
                 residue = residue.max(off(0)).max(off(1));
             }
         }
-        done += frames as u64;
+        done += (frames - skip) as u64;
         if !sink.progress(done).map_err(RenderStopped::Sink)? {
             return Err(RenderStopped::Cancelled);
         }
@@ -131,7 +173,7 @@ pub fn render<S: StemSink>(
     Ok(Figures {
         stems: meters.iter().map(StemMeter::read).collect(),
         main_true_peak_dbtp: readable_dbfs(main_meter.read().true_peak.unwrap_or(0.0)),
-        sum_minus_main_dbfs: (!summed.is_empty()).then(|| readable_dbfs(residue)),
+        sum_minus_main_dbfs: summed.contains(&true).then(|| readable_dbfs(residue)),
         not_in_sum: not_in_sum(session, job, &summed),
     })
 }
@@ -150,12 +192,12 @@ impl StemMeter {
     }
 }
 
-fn not_in_sum(session: &Session, job: &StemJob, summed: &[usize]) -> Vec<String> {
-    let in_sum: Vec<_> = summed.iter().map(|i| job.stems[*i].strip).collect();
+fn not_in_sum(session: &Session, job: &StemJob, summed: &[bool]) -> Vec<String> {
+    let in_sum: Vec<_> = job.stems.iter().zip(summed).filter(|(_, summed)| **summed).map(|(s, _)| s.strip).collect();
     session
         .strips_in_board_order()
         .into_iter()
-        .filter(|id| session.strip(*id).is_some_and(|s| s.kind == StripKind::Channel) && !in_sum.contains(id))
+        .filter(|id| session.strip(*id).is_some_and(|s| matches!(s.kind, StripKind::Channel | StripKind::Return)) && !in_sum.contains(id))
         .map(|id| session.strip_name(id))
         .collect()
 }

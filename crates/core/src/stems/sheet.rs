@@ -2,7 +2,7 @@
 
 use super::labels::tempo_text;
 use super::{Figures, StemJob};
-use crate::routing::path_from;
+use crate::routing::ways;
 use crate::session::{Depth, Session, Song, SwingGrid, Tap};
 use std::fmt::Write;
 
@@ -77,7 +77,7 @@ fn write_sheet(out: &mut String, session: &Session, job: &StemJob, figures: &Fig
             Tap::Channel => "channel",
         };
         let way: Vec<String> =
-            path_from(session, stem.strip).iter().skip(1).map(|id| cell(&session.strip_name(*id))).collect();
+            ways(session, stem.strip)[0].strips.iter().skip(1).map(|id| cell(&session.strip_name(*id))).collect();
         let lufs = measured.integrated_lufs.map_or("silent".to_owned(), |l| format!("{l:.1}"));
         let peak =
             if measured.peak_dbfs <= -200.0 { "silent".to_owned() } else { format!("{:.1}", measured.peak_dbfs) };

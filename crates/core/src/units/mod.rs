@@ -50,8 +50,12 @@ id!(
     VoiceId
 );
 id!(
-    /// A channel, bus or main of one session.
+    /// A channel, trigger, bus, return or main of one session.
     StripId
+);
+id!(
+    /// A processor of one session.
+    ProcessorId
 );
 id!(
     /// A pattern of one session.

@@ -1,64 +1,35 @@
-//! Gains that move without a click: straight lines of 5 ms, the same for every block size.
+//! Gains of a strip: trim, and left and right out of left and right.
 
-use crate::session::{PanLaw, Polarity, Strip};
+use crate::session::{PanLaw, Polarity, Strip, StripSend};
 use crate::units::{Frame, db_to_gain};
-
-/// Length of a move in seconds.
-const RAMP_SECONDS: f64 = 0.005;
-
-/// Some gains on their way to a target.
-pub(super) struct Ramp<const N: usize> {
-    now: [f64; N],
-    step: [f64; N],
-    target: [f64; N],
-    left: u32,
-}
-
-impl<const N: usize> Ramp<N> {
-    /// At rest.
-    pub fn at(target: [f64; N]) -> Self {
-        Ramp { now: target, step: [0.0; N], target, left: 0 }
-    }
-
-    /// Starts a move from where it is now. Calling it again with the same target changes nothing.
-    pub fn go_to(&mut self, target: [f64; N], sample_rate: u32) {
-        if target == self.target {
-            return;
-        }
-        let frames = libm::round(RAMP_SECONDS * f64::from(sample_rate)).max(1.0);
-        self.left = frames as u32;
-        self.target = target;
-        for (step, (to, now)) in self.step.iter_mut().zip(target.iter().zip(&self.now)) {
-            *step = (to - now) / frames;
-        }
-    }
-
-    /// Computes `to` from `from` frame by frame with the gains of each frame.
-    #[inline]
-    pub fn run(&mut self, from: &[Frame], to: &mut [Frame], apply: impl Fn([f64; N], Frame) -> Frame) {
-        let moving = (self.left as usize).min(from.len());
-        for (f, t) in from[..moving].iter().zip(&mut to[..moving]) {
-            self.left -= 1;
-            for (now, step) in self.now.iter_mut().zip(&self.step) {
-                *now += step;
-            }
-            if self.left == 0 {
-                self.now = self.target;
-            }
-            *t = apply(self.now, *f);
-        }
-        let now = self.now;
-        for (f, t) in from[moving..].iter().zip(&mut to[moving..]) {
-            *t = apply(now, *f);
-        }
-    }
-}
 
 /// Left and right out of left and right: `[ll, lr, rl, rr]` with `l' = ll·l + lr·r`.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Matrix(pub [f64; 4]);
 
 impl Matrix {
+    /// Everything as it is.
+    pub const WHOLE: Matrix = Matrix([1.0, 0.0, 0.0, 1.0]);
+    /// Nothing.
+    pub const NOTHING: Matrix = Matrix([0.0; 4]);
+
+    /// Gains for left and right.
+    pub fn sides([l, r]: Frame) -> Self {
+        Matrix([l, 0.0, 0.0, r])
+    }
+
+    /// This after another.
+    pub fn after(self, first: Matrix) -> Self {
+        let ([a, b, c, d], [e, f, g, h]) = (self.0, first.0);
+        Matrix([a * e + b * g, a * f + b * h, c * e + d * g, c * f + d * h])
+    }
+
+    /// Level and pan of a send.
+    pub fn of_send(send: &StripSend, law: PanLaw) -> Self {
+        let level = if send.mute { 0.0 } else { db_to_gain(send.level_db) };
+        Matrix::sides(pan_gains(law, send.pan_percent / 100.0).map(|g| g * level))
+    }
+
     /// Width, pan, fader and mute of a strip in one.
     pub fn of(strip: &Strip, law: PanLaw, heard: bool) -> Self {
         let fader = if heard { db_to_gain(strip.fader_db) } else { 0.0 };
@@ -139,13 +110,12 @@ mod tests {
     }
 
     #[test]
-    fn a_move_takes_five_milliseconds_and_lands_exactly() {
-        let mut ramp = Ramp::at([0.0]);
-        ramp.go_to([0.7], 48_000);
-        let mut out = [[0.0; 2]; 300];
-        ramp.run(&[[1.0; 2]; 300], &mut out, |[g], [l, r]| [l * g, r * g]);
-        assert_eq!(out[239], [0.7; 2]);
-        let steepest = out.windows(2).map(|w| (w[1][0] - w[0][0]).abs()).fold(0.0, f64::max);
-        assert!(steepest <= 0.7 / 240.0 + 1e-12);
+    fn one_matrix_after_another() {
+        let first = Matrix([0.5, 0.25, -1.0, 2.0]);
+        let second = Matrix([1.0, 3.0, 0.5, 0.0]);
+        let x = [0.3, -0.7];
+        let expected = Matrix::apply(second.0, Matrix::apply(first.0, x));
+        let found = Matrix::apply(second.after(first).0, x);
+        assert!((found[0] - expected[0]).abs() < 1e-15 && (found[1] - expected[1]).abs() < 1e-15);
     }
 }

@@ -1,0 +1,190 @@
+//! A place in a chain: whatever stands in it gets gains before and after, a mix, and a switch.
+
+use super::{DelayLine, Ramp, Settings, compressor, gate, utility};
+use crate::units::{Frame, db_to_gain};
+
+/// What a slot is set to.
+#[derive(Debug, Clone, PartialEq)]
+pub struct SlotPlan {
+    pub on: bool,
+    pub input_db: f64,
+    pub output_db: f64,
+    pub mix_percent: f64,
+    pub settings: Settings,
+}
+
+impl SlotPlan {
+    fn gains(&self) -> [f64; 2] {
+        [db_to_gain(self.input_db), db_to_gain(self.output_db)]
+    }
+
+    /// Part of what comes out that was processed.
+    fn wet(&self) -> f64 {
+        if self.on { self.mix_percent / 100.0 } else { 0.0 }
+    }
+}
+
+#[derive(Debug, Clone)]
+enum Unit {
+    Compressor(compressor::State),
+    Gate(gate::State),
+    Utility(utility::State),
+}
+
+impl Unit {
+    fn new(settings: &Settings, sample_rate: u32) -> Self {
+        match settings {
+            Settings::Compressor(s) => Unit::Compressor(compressor::State::new(s, sample_rate)),
+            Settings::Gate(s) => Unit::Gate(gate::State::new(s, sample_rate)),
+            Settings::Utility(s) => Unit::Utility(utility::State::new(s, sample_rate)),
+        }
+    }
+
+    /// Takes over other settings; false where they are of another kind.
+    fn set(&mut self, settings: &Settings, sample_rate: u32) -> bool {
+        match (self, settings) {
+            (Unit::Compressor(unit), Settings::Compressor(s)) => unit.set(s, sample_rate),
+            (Unit::Gate(unit), Settings::Gate(s)) => unit.set(s, sample_rate),
+            (Unit::Utility(unit), Settings::Utility(s)) => unit.set(s, sample_rate),
+            _ => return false,
+        }
+        true
+    }
+
+    fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
+        match self {
+            Unit::Compressor(unit) => unit.process(frames, key),
+            Unit::Gate(unit) => unit.process(frames, key),
+            Unit::Utility(unit) => unit.process(frames),
+        }
+    }
+
+    fn feed(&mut self, frame: Frame) {
+        match self {
+            Unit::Compressor(unit) => unit.feed(frame),
+            Unit::Gate(unit) => unit.feed(frame),
+            Unit::Utility(unit) => unit.feed(frame),
+        }
+    }
+
+    fn take_reduction_db(&mut self) -> f64 {
+        match self {
+            Unit::Compressor(unit) => unit.take_reduction_db(),
+            Unit::Gate(unit) => unit.take_reduction_db(),
+            Unit::Utility(_) => 0.0,
+        }
+    }
+
+    fn reset(&mut self) {
+        match self {
+            Unit::Compressor(unit) => unit.reset(),
+            Unit::Gate(unit) => unit.reset(),
+            Unit::Utility(unit) => unit.reset(),
+        }
+    }
+}
+
+/// A processor at work. Its dry part waits as long as the processed one takes, so that a mix never combs; off,
+/// it passes what it gets, just as late.
+#[derive(Debug, Clone)]
+pub struct Slot {
+    unit: Unit,
+    gains: Ramp<2>,
+    wet: Ramp<1>,
+    latency: usize,
+    dry_line: DelayLine,
+    dry: Vec<Frame>,
+    /// Whether the unit has forgotten what it heard, since nothing of it is heard.
+    idle: bool,
+    sample_rate: u32,
+}
+
+impl Slot {
+    /// * `max_block` – frames processed at a time at most.
+    pub fn new(plan: &SlotPlan, max_block: usize, sample_rate: u32) -> Self {
+        let latency = plan.settings.latency(sample_rate);
+        Slot {
+            unit: Unit::new(&plan.settings, sample_rate),
+            gains: Ramp::at(plan.gains()),
+            wet: Ramp::at([plan.wet()]),
+            latency,
+            dry_line: DelayLine::new(latency),
+            dry: vec![[0.0; 2]; max_block],
+            idle: false,
+            sample_rate,
+        }
+    }
+
+    /// Takes over other settings without a click; false where they need another slot.
+    pub fn set(&mut self, plan: &SlotPlan) -> bool {
+        if !self.unit.set(&plan.settings, self.sample_rate) {
+            return false;
+        }
+        self.gains.go_to(plan.gains(), self.sample_rate);
+        self.wet.go_to([plan.wet()], self.sample_rate);
+        self.latency = plan.settings.latency(self.sample_rate);
+        self.dry_line.make_room(self.latency);
+        true
+    }
+
+    /// Processes a block in place, listening to `key` where one is given.
+    pub fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
+        let count = frames.len();
+        let dry = &mut self.dry[..count];
+        if self.wet.rests_at([0.0]) {
+            if !self.idle {
+                self.unit.reset();
+                self.idle = true;
+            }
+            // What it delays has to be there when it is switched on.
+            let [before, _] = self.gains.target();
+            frames.iter().for_each(|[l, r]| self.unit.feed([l * before, r * before]));
+            if self.latency > 0 {
+                self.dry_line.run(frames, self.latency);
+            }
+            return;
+        }
+        self.idle = false;
+        let all_wet = self.wet.rests_at([1.0]);
+        if !all_wet || self.latency > 0 {
+            dry.copy_from_slice(frames);
+            self.dry_line.run(dry, self.latency);
+        }
+        let (mut before, mut after) = (self.gains.clone(), self.gains.clone());
+        if !self.gains.rests_at([1.0, 1.0]) {
+            before.run_on(frames, |[g, _], [l, r]| [l * g, r * g]);
+        }
+        self.unit.process(frames, key);
+        if !self.gains.rests_at([1.0, 1.0]) {
+            after.run_on(frames, |[_, g], [l, r]| [l * g, r * g]);
+            self.gains = after;
+        }
+        if !all_wet {
+            for (frame, dry) in frames.iter_mut().zip(dry) {
+                let [wet] = self.wet.step();
+                for side in 0..2 {
+                    frame[side] = dry[side] * (1.0 - wet) + frame[side] * wet;
+                }
+            }
+        }
+    }
+
+    /// Takes as heard what sounded before it stood here: `back` gives the frame of so many frames ago.
+    pub fn prime(&mut self, back: impl Fn(usize) -> Frame) {
+        for age in (0..self.latency).rev() {
+            let frame = back(age);
+            self.unit.feed(frame);
+            self.dry_line.step(frame, 0);
+        }
+    }
+
+    /// The most that was taken away since the last call, in dB.
+    pub fn take_reduction_db(&mut self) -> f64 {
+        self.unit.take_reduction_db()
+    }
+
+    pub fn reset(&mut self) {
+        self.unit.reset();
+        self.dry_line.reset();
+    }
+}

@@ -1,0 +1,300 @@
+use super::*;
+use crate::units::{Frame, db_to_gain, gain_to_db};
+use rstest::rstest;
+
+const RATE: u32 = 48_000;
+
+fn plan(settings: Settings) -> SlotPlan {
+    SlotPlan { on: true, input_db: 0.0, output_db: 0.0, mix_percent: 100.0, settings }
+}
+
+/// Something between noise and drums, the same each time.
+fn music(frames: usize) -> Vec<Frame> {
+    let mut dice = crate::units::Dice::new(&[7]);
+    (0..frames)
+        .map(|n| {
+            let hit = libm::exp(-((n % 6000) as f64) / 900.0);
+            let tone = libm::sin(n as f64 * 0.05);
+            [hit * (0.6 * tone + 0.3 * dice.spread()), hit * (0.6 * tone + 0.3 * dice.spread())]
+        })
+        .collect()
+}
+
+/// A square wave of 1 kHz, whose magnitude is the same at every sample.
+fn square(level_dbfs: f64, frames: usize) -> Vec<Frame> {
+    let a = db_to_gain(level_dbfs);
+    (0..frames).map(|n| if n / 24 % 2 == 0 { [a, a] } else { [-a, -a] }).collect()
+}
+
+fn run(slot: &mut Slot, sound: &[Frame], key: Option<&[Frame]>, block: usize) -> Vec<Frame> {
+    let mut out = sound.to_vec();
+    for (n, piece) in out.chunks_mut(block).enumerate() {
+        let at = n * block;
+        slot.process(piece, key.map(|k| &k[at..at + piece.len()]));
+    }
+    out
+}
+
+/// Settings that do something.
+fn busy(kind: usize) -> Settings {
+    match kind {
+        0 => Settings::Compressor(Compressor {
+            threshold_dbfs: -30.0,
+            attack_ms: 1.0,
+            lookahead_ms: 1.0,
+            link_percent: 50.0,
+            makeup_db: 3.0,
+            detect: compressor::Detect::Rms,
+            ..Compressor::default()
+        }),
+        1 => Settings::Gate(Gate { threshold_dbfs: -20.0, lookahead_ms: 0.5, ratio: 3.0, ..Gate::default() }),
+        _ => Settings::Utility(Utility {
+            gain_db: 2.0,
+            delay_frames: 100.0,
+            mono_below_hz: 120.0,
+            width_percent: 150.0,
+            polarity: utility::Polarities::Left,
+        }),
+    }
+}
+
+#[rstest]
+fn off_or_at_no_mix_nothing_changes(#[values(0, 1, 2)] kind: usize, #[values(true, false)] on: bool) {
+    let sound = music(4000);
+    let settings = busy(kind);
+    let latency = settings.latency(RATE);
+    let mut slot = Slot::new(&SlotPlan { on, mix_percent: if on { 0.0 } else { 100.0 }, ..plan(settings) }, 128, RATE);
+    let out = run(&mut slot, &sound, None, 128);
+    assert_eq!(out[latency..], sound[..4000 - latency]);
+}
+
+#[rstest]
+#[case::compressor(Settings::Compressor(Compressor { ratio: 1.0, ..Compressor::default() }))]
+#[case::compressor_range(Settings::Compressor(Compressor { range_db: 0.0, threshold_dbfs: -60.0, ..Compressor::default() }))]
+#[case::gate(Settings::Gate(Gate { range_db: 0.0, ..Gate::default() }))]
+#[case::utility(Settings::Utility(Utility::default()))]
+fn neutral_settings_are_transparent(#[case] settings: Settings) {
+    let sound = music(4000);
+    assert_eq!(run(&mut Slot::new(&plan(settings), 128, RATE), &sound, None, 128), sound);
+}
+
+#[rstest]
+fn block_sizes_make_no_difference(#[values(0, 1, 2)] kind: usize, #[values(1, 64, 480, 4096)] block: usize) {
+    let (sound, key) = (music(12_000), square(-12.0, 12_000));
+    let setting = SlotPlan { input_db: 1.5, output_db: -2.0, mix_percent: 70.0, ..plan(busy(kind)) };
+    let expected = run(&mut Slot::new(&setting, 128, RATE), &sound, Some(&key), 128);
+    assert_eq!(run(&mut Slot::new(&setting, block, RATE), &sound, Some(&key), block), expected);
+}
+
+#[rstest]
+fn reset_is_as_good_as_new(#[values(0, 1, 2)] kind: usize) {
+    let sound = music(9000);
+    let mut used = Slot::new(&plan(busy(kind)), 128, RATE);
+    run(&mut used, &square(-1.0, 5000), None, 128);
+    used.reset();
+    assert_eq!(run(&mut used, &sound, None, 128), run(&mut Slot::new(&plan(busy(kind)), 128, RATE), &sound, None, 128));
+}
+
+#[rstest]
+fn changes_on_the_way_neither_click_nor_break(#[values(0, 1, 2)] kind: usize) {
+    let mut dice = crate::units::Dice::new(&[kind as u64 + 1]);
+    let sound: Vec<Frame> = (0..96_000).map(|n| [0.5 * libm::sin(n as f64 * 0.01); 2]).collect();
+    let mut slot = Slot::new(&plan(busy(kind)), 480, RATE);
+    let (mut last, mut steepest) = ([0.0; 2], 0.0_f64);
+    for (n, piece) in sound.chunks(480).enumerate() {
+        let unit = |dice: &mut crate::units::Dice| dice.unit();
+        let mut settings = busy(kind);
+        // Lookahead stays: moving it is another connection, which the engine joins.
+        match &mut settings {
+            Settings::Compressor(s) => {
+                (s.threshold_dbfs, s.ratio) = (-60.0 * unit(&mut dice), 1.0 + 20.0 * unit(&mut dice));
+            }
+            Settings::Gate(s) => s.threshold_dbfs = -60.0 * unit(&mut dice),
+            Settings::Utility(s) => {
+                (s.gain_db, s.delay_frames) = (-20.0 * unit(&mut dice), 200.0 * unit(&mut dice));
+            }
+        }
+        if n % 2 == 0 {
+            slot.set(&SlotPlan { mix_percent: 100.0 * unit(&mut dice), on: n % 3 > 0, ..plan(settings) });
+        }
+        let mut out = piece.to_vec();
+        slot.process(&mut out, None);
+        for frame in out {
+            assert!(frame[0].is_finite() && frame[1].is_finite());
+            steepest = steepest.max((frame[0] - last[0]).abs());
+            last = frame;
+        }
+    }
+    // The sine itself moves by 0.005 a frame, doubled by makeup; a full step in 5 ms would move by 0.004 more.
+    // The gate opens in half a millisecond.
+    let bound = if kind == 1 { 0.05 } else { 0.03 };
+    assert!(steepest < bound, "{steepest}");
+}
+
+/// The static curve of the paper, written out anew.
+fn expected_reduction(level: f64, threshold: f64, ratio: f64, knee: f64) -> f64 {
+    let out = if 2.0 * (level - threshold) < -knee {
+        level
+    } else if 2.0 * (level - threshold).abs() <= knee {
+        level + (1.0 / ratio - 1.0) * (level - threshold + knee / 2.0).powi(2) / (2.0 * knee)
+    } else {
+        threshold + (level - threshold) / ratio
+    };
+    level - out
+}
+
+#[rstest]
+fn the_static_curve_is_the_one_of_the_paper(
+    #[values(-40.0, -26.0, -24.5, -20.0, -17.0, -6.0, 0.0)] level: f64,
+    #[values(1.5, 4.0, 20.0)] ratio: f64,
+    #[values(0.0, 6.0, 12.0)] knee: f64,
+) {
+    let settings = Compressor { threshold_dbfs: -22.0, ratio, knee_db: knee, attack_ms: 1.0, ..Compressor::default() };
+    let expected = if knee == 0.0 {
+        (level - settings.threshold_dbfs).max(0.0) * (1.0 - 1.0 / ratio)
+    } else {
+        expected_reduction(level, -22.0, ratio, knee)
+    };
+    let out = run(&mut Slot::new(&plan(Settings::Compressor(settings)), 256, RATE), &square(level, 24_000), None, 256);
+    let found = level - gain_to_db(out[23_999][0].abs());
+    assert!((found - expected).abs() < 0.05, "{found} dB, expected {expected}");
+}
+
+/// Frames until the reduction has gone 63.2 % of its way from one steady level to another.
+fn time_constant(settings: Settings, from_dbfs: f64, to_dbfs: f64) -> f64 {
+    let mut slot = Slot::new(&plan(settings), 256, RATE);
+    run(&mut slot, &square(from_dbfs, 96_000), None, 256);
+    let sound = square(to_dbfs, 96_000);
+    let out = run(&mut slot, &sound, None, 256);
+    let reduction = |n: usize| to_dbfs - gain_to_db(out[n][0].abs());
+    let (first, last) = (reduction(0), reduction(95_999));
+    let (start, target) = (first, first + (last - first) * (1.0 - (-1.0_f64).exp()));
+    let reached = |n: &usize| (reduction(*n) - target) * (last - start).signum() >= 0.0;
+    (0..96_000).find(reached).expect("it gets there") as f64
+}
+
+#[rstest]
+fn time_constants_are_as_stated(#[values(2.0, 10.0, 50.0)] ms: f64) {
+    let frames = ms * 48.0;
+    let hard = Compressor { knee_db: 0.0, threshold_dbfs: -30.0, ..Compressor::default() };
+    let attack = time_constant(Settings::Compressor(Compressor { attack_ms: ms, ..hard.clone() }), -40.0, 0.0);
+    assert!((attack / frames - 1.0).abs() < 0.02 + 1.0 / frames, "attack {attack} of {frames}");
+    let release = Compressor { attack_ms: 0.02, release_ms: ms, ..hard };
+    let release = time_constant(Settings::Compressor(release), 0.0, -40.0);
+    assert!((release / frames - 1.0).abs() < 0.02 + 2.0 / frames, "release {release} of {frames}");
+    let gate = Gate { hold_ms: 0.0, range_db: 40.0, attack_ms: ms, release_ms: ms, ..Gate::default() };
+    let opening = time_constant(Settings::Gate(gate.clone()), -60.0, -6.0);
+    assert!((opening / frames - 1.0).abs() < 0.02 + 1.0 / frames, "opening {opening} of {frames}");
+    let closing = time_constant(Settings::Gate(gate), -6.0, -60.0);
+    assert!((closing / frames - 1.0).abs() < 0.02 + 1.0 / frames, "closing {closing} of {frames}");
+}
+
+#[test]
+fn a_key_works_instead_of_the_sound_itself() {
+    let settings = Settings::Compressor(Compressor { threshold_dbfs: -30.0, ratio: 100.0, knee_db: 0.0, ..Compressor::default() });
+    let sound = square(-10.0, 24_000);
+    let last = |key: &[Frame]| run(&mut Slot::new(&plan(settings.clone()), 128, RATE), &sound, Some(key), 128)[23_999][0];
+    let quiet = last(&vec![[0.0; 2]; 24_000]);
+    assert_eq!(quiet.abs(), db_to_gain(-10.0));
+    let loud = gain_to_db(last(&square(-12.0, 24_000)).abs());
+    assert!((loud - (-28.0)).abs() < 0.01, "reduced by what the key is over: {loud}");
+}
+
+#[test]
+fn lookahead_reduces_before_the_hit() {
+    let settings = Compressor {
+        threshold_dbfs: -20.0,
+        ratio: 100.0,
+        knee_db: 0.0,
+        attack_ms: 0.5,
+        lookahead_ms: 5.0,
+        ..Compressor::default()
+    };
+    let mut sound = square(-60.0, 2000);
+    sound.extend(square(0.0, 2000));
+    let out = run(&mut Slot::new(&plan(Settings::Compressor(settings)), 128, RATE), &sound, None, 128);
+    assert_eq!(out[..240], vec![[0.0; 2]; 240]);
+    // 5 ms are ten time constants: the first sample of the hit is down already.
+    assert!((gain_to_db(out[2240][0].abs()) + 20.0).abs() < 0.01, "{}", gain_to_db(out[2240][0].abs()));
+}
+
+#[rstest]
+#[case::gate(100.0, 60.0, -50.0, 60.0)]
+#[case::expander(3.0, 60.0, -46.0, 20.0)]
+#[case::expander_at_its_range(3.0, 12.0, -56.0, 12.0)]
+#[case::open(100.0, 60.0, -30.0, 0.0)]
+fn a_gate_takes_away_what_its_curve_says(
+    #[case] ratio: f64,
+    #[case] range_db: f64,
+    #[case] level: f64,
+    #[case] expected: f64,
+) {
+    let settings = Settings::Gate(Gate { threshold_dbfs: -36.0, ratio, range_db, ..Gate::default() });
+    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &square(level, 96_000), None, 128);
+    let found = level - gain_to_db(out[95_999][0].abs());
+    assert!((found - expected).abs() < 0.05, "{found}");
+}
+
+#[test]
+fn an_open_gate_stays_open_within_its_hysteresis() {
+    let settings = Settings::Gate(Gate { threshold_dbfs: -30.0, hysteresis_db: 6.0, hold_ms: 0.0, ..Gate::default() });
+    let mut slot = Slot::new(&plan(settings), 128, RATE);
+    let level = |slot: &mut Slot, db: f64| gain_to_db(run(slot, &square(db, 48_000), None, 128)[47_999][0].abs());
+    assert!(level(&mut slot, -34.0) < -100.0, "shut at first");
+    assert!((level(&mut slot, -20.0) + 20.0).abs() < 0.01);
+    assert!((level(&mut slot, -34.0) + 34.0).abs() < 0.01, "still open");
+    assert!(level(&mut slot, -37.0) < -100.0);
+}
+
+#[test]
+fn a_utility_delays_to_the_sample_and_keeps_the_mono_sum() {
+    let sound = music(4000);
+    let with = |utility: Utility| run(&mut Slot::new(&plan(Settings::Utility(utility)), 128, RATE), &sound, None, 128);
+    let delayed = with(Utility { delay_frames: 37.0, ..Utility::default() });
+    assert_eq!(delayed[37..], sound[..3963]);
+    let wide = with(Utility { width_percent: 180.0, mono_below_hz: 200.0, ..Utility::default() });
+    for (a, b) in wide.iter().zip(&sound) {
+        assert!((a[0] + a[1] - b[0] - b[1]).abs() < 1e-12);
+    }
+    let turned = with(Utility { polarity: utility::Polarities::Both, ..Utility::default() });
+    assert!(turned.iter().zip(&sound).all(|(a, b)| a[0] == -b[0] && a[1] == -b[1]));
+}
+
+#[rstest]
+#[case::under(40.0, 0.1)]
+#[case::over(2000.0, 0.98)]
+fn sides_are_filtered_away_under_a_frequency(#[case] hz: f64, #[case] bound: f64) {
+    let side = |n: usize| libm::sin(std::f64::consts::TAU * hz * n as f64 / 48_000.0);
+    let sound: Vec<Frame> = (0..48_000).map(|n| [side(n), -side(n)]).collect();
+    let settings = Settings::Utility(Utility { mono_below_hz: 150.0, ..Utility::default() });
+    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &sound, None, 128);
+    let peak = out[24_000..].iter().map(|f| f[0].abs()).fold(0.0, f64::max);
+    assert!(if hz < 150.0 { peak < bound } else { peak > bound }, "{peak}");
+}
+
+#[test]
+fn the_read_out_says_the_most_that_was_taken_away() {
+    let settings = Settings::Compressor(Compressor { threshold_dbfs: -20.0, knee_db: 0.0, ..Compressor::default() });
+    let mut slot = Slot::new(&plan(settings), 128, RATE);
+    run(&mut slot, &square(0.0, 48_000), None, 128);
+    assert!((slot.take_reduction_db() - 15.0).abs() < 0.01);
+    run(&mut slot, &square(-60.0, 96_000), None, 128);
+    assert!(slot.take_reduction_db() > 14.9, "what was left at the last reading");
+    assert!(slot.take_reduction_db() < 0.01);
+}
+
+#[test]
+fn every_kind_says_what_it_is() {
+    for kind in Settings::kinds() {
+        assert_eq!(kind.params.len(), kind.default.values().len());
+        for (param, value) in kind.default.values() {
+            assert!((param.min..=param.max).contains(&value) && value == param.default, "{}", param.name);
+        }
+        let json = serde_json::to_value(&kind.default).unwrap();
+        let named = |name: &str| json.get(name).is_some();
+        assert!(kind.params.iter().all(|p| named(p.name)) && kind.choices.iter().all(|c| named(c.name)), "{json}");
+        for choice in &kind.choices {
+            assert!(choice.options.iter().any(|(value, _)| json[choice.name] == *value));
+        }
+    }
+}

@@ -1,0 +1,134 @@
+//! Edits of chains: processors in, out, moved, set, copied, and their keys.
+
+use super::EditError;
+use super::strips::strip_mut;
+use crate::dsp::Settings;
+use crate::session::{Key, Processor, Session, Strip};
+use crate::units::{ProcessorId, StripId};
+use serde::{Deserialize, Serialize};
+
+/// A change of one processor.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+#[serde(tag = "what", content = "to", rename_all = "snake_case")]
+pub enum ProcessorChange {
+    /// Of another kind, too: gains, mix and, where that kind takes one, the key stay.
+    Settings(Settings),
+    On(bool),
+    InputDb(f64),
+    OutputDb(f64),
+    MixPercent(f64),
+    Key(Option<Key>),
+}
+
+fn gone(id: ProcessorId) -> EditError {
+    EditError::Gone { what: format!("processor {}", id.0) }
+}
+
+fn place(strip: &Strip, id: ProcessorId) -> Result<usize, EditError> {
+    strip.chain.iter().position(|p| p.id == id).ok_or_else(|| gone(id))
+}
+
+fn new_processor(s: &mut Session, settings: &Settings) -> Processor {
+    Processor::new(ProcessorId(s.take_id()), settings.clone())
+}
+
+/// A processor at a place of each chain, counted from 0; at the end where not said.
+pub(super) fn add(
+    s: &mut Session,
+    strips: &[StripId],
+    settings: &Settings,
+    key: Option<Key>,
+    at: Option<u32>,
+) -> Result<(), EditError> {
+    if strips.is_empty() {
+        return Err(EditError::Nothing);
+    }
+    for id in strips {
+        let processor = Processor { key, ..new_processor(s, settings) };
+        let chain = &mut strip_mut(s, *id)?.chain;
+        let at = at.map_or(chain.len(), |at| (at as usize).min(chain.len()));
+        chain.insert(at, processor);
+    }
+    Ok(())
+}
+
+pub(super) fn remove(s: &mut Session, strip: StripId, processors: &[ProcessorId]) -> Result<(), EditError> {
+    if processors.is_empty() {
+        return Err(EditError::Nothing);
+    }
+    let strip = strip_mut(s, strip)?;
+    for id in processors {
+        let at = place(strip, *id)?;
+        strip.chain.remove(at);
+    }
+    Ok(())
+}
+
+pub(super) fn move_to(s: &mut Session, strip: StripId, processor: ProcessorId, to: u32) -> Result<(), EditError> {
+    let strip = strip_mut(s, strip)?;
+    place(strip, processor)?;
+    super::song::move_within(&mut strip.chain, |p| p.id == processor, to);
+    Ok(())
+}
+
+pub(super) fn set(
+    s: &mut Session,
+    strip: StripId,
+    processor: ProcessorId,
+    change: &ProcessorChange,
+) -> Result<(), EditError> {
+    let strip = strip_mut(s, strip)?;
+    let at = place(strip, processor)?;
+    let processor = &mut strip.chain[at];
+    match change {
+        ProcessorChange::Settings(settings) => {
+            processor.settings = settings.clone();
+            if !settings.takes_key() {
+                processor.key = None;
+            }
+        }
+        ProcessorChange::On(on) => processor.on = *on,
+        ProcessorChange::InputDb(db) => processor.input_db = *db,
+        ProcessorChange::OutputDb(db) => processor.output_db = *db,
+        ProcessorChange::MixPercent(percent) => processor.mix_percent = *percent,
+        ProcessorChange::Key(key) => processor.key = *key,
+    }
+    Ok(())
+}
+
+/// Copies processors, all of the chain where none are named, behind what other strips have, or instead of it.
+pub(super) fn copy(
+    s: &mut Session,
+    from: StripId,
+    processors: &[ProcessorId],
+    to: &[StripId],
+    replace: bool,
+) -> Result<(), EditError> {
+    if to.is_empty() {
+        return Err(EditError::Nothing);
+    }
+    let source = strip_mut(s, from)?;
+    for id in processors {
+        place(source, *id)?;
+    }
+    let wanted = |p: &&Processor| processors.is_empty() || processors.contains(&p.id);
+    let copied: Vec<Processor> = source.chain.iter().filter(wanted).cloned().collect();
+    if copied.is_empty() {
+        return Err(EditError::Nothing);
+    }
+    for id in to.iter().filter(|id| **id != from) {
+        let fresh = with_new_ids(s, copied.clone());
+        let chain = &mut strip_mut(s, *id)?.chain;
+        if replace {
+            chain.clear();
+        }
+        chain.extend(fresh);
+    }
+    Ok(())
+}
+
+/// The same processors under ids of their own.
+pub(super) fn with_new_ids(s: &mut Session, chain: Vec<Processor>) -> Vec<Processor> {
+    chain.into_iter().map(|p| Processor { id: ProcessorId(s.take_id()), ..p }).collect()
+}
