@@ -1,9 +1,10 @@
 //! Two beats of a mixer at work: "Copper Weather", a finished arrangement, and "Paper Lantern", a first loop.
 
 use crate::sounds::Sound;
+use lane_core::dsp::{Compressor, Settings};
 use lane_core::edit::{Edit, NewHits, NewVoice, StripChange, apply};
 use lane_core::session::{
-    AssetBank, AssetRef, Family, Hit, Hold, Layer, Pattern, Section, Session, StripKind, VoiceSource,
+    AssetBank, AssetRef, Family, Hit, Hold, Key, Layer, Pattern, Section, Session, StripKind, StripSend, VoiceSource,
 };
 use lane_core::units::{PatternId, StripId};
 use lane_files::asset_id;
@@ -118,6 +119,43 @@ impl Builder {
     fn bus(&mut self, name: &str, voices: &[usize]) {
         let feeders: Vec<StripId> = voices.iter().map(|v| self.session.voices[*v].channel).collect();
         self.apply(Edit::NewBus { name: name.into(), feeders });
+    }
+
+    /// A pressed copy of some voices on a return, low beside them.
+    fn press(&mut self, voices: &[(usize, f64)]) {
+        self.apply(Edit::NewReturn { name: "Press".into(), feeders: vec![], silent: false });
+        let to = self.session.strips.iter().find(|s| s.kind == StripKind::Return).expect("just added").id;
+        for (voice, level_db) in voices {
+            let strips = vec![self.session.voices[*voice].channel];
+            self.apply(Edit::SetSend { strips, send: StripSend { level_db: *level_db, ..StripSend::new(to) } });
+        }
+        let heavy = Compressor {
+            threshold_dbfs: -36.0,
+            ratio: 10.0,
+            attack_ms: 5.0,
+            release_ms: 150.0,
+            makeup_db: 6.0,
+            ..Compressor::default()
+        };
+        let settings = Settings::Compressor(heavy);
+        self.apply(Edit::AddProcessor { strips: vec![to], settings, key: None, at: None });
+        self.apply(Edit::SetStrips { strips: vec![to], change: StripChange::FaderDb(-9.0) });
+    }
+
+    /// A voice made quieter while the first one sounds.
+    fn duck_by_first(&mut self, voice: usize) {
+        let duck = Compressor {
+            threshold_dbfs: -30.0,
+            ratio: 4.0,
+            attack_ms: 1.0,
+            hold_ms: 15.0,
+            release_ms: 90.0,
+            range_db: 7.0,
+            lookahead_ms: 2.0,
+            ..Compressor::default()
+        };
+        let (strips, key) = (vec![self.session.voices[voice].channel], Key::new(self.session.voices[0].channel));
+        self.apply(Edit::AddProcessor { strips, settings: Settings::Compressor(duck), key: Some(key), at: None });
     }
 
     fn pattern(&mut self, name: &str, bars: u32) -> PatternId {
@@ -251,6 +289,8 @@ fn copper_weather() -> DemoSession {
     b.bus("Drums", &[0, 1, 2, 3, 9, 10]);
     b.bus("Tops", &[4, 5, 6, 7, 8]);
     b.bus("Music", &[12, 13]);
+    b.press(&[(0, 0.0), (1, 0.0), (3, -4.0)]);
+    b.duck_by_first(11);
     b.mix_trim(-1.5);
     b.done()
 }

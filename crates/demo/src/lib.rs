@@ -2,6 +2,8 @@
 
 mod beats;
 mod sounds;
+mod templates;
 
 pub use beats::{DemoSession, demo_sessions};
 pub use sounds::{Sound, house_sound};
+pub use templates::{HouseTemplate, house_templates};

@@ -155,6 +155,36 @@ pub fn read_folder(from: &mut dyn FolderReader) -> Result<(Session, AssetBank), 
     Ok((session, bank))
 }
 
+/// What a template says of itself, beside its session.
+#[derive(Debug, Clone, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
+pub struct TemplateCard {
+    pub name: String,
+    pub purpose: String,
+}
+
+const CARD: &str = "template.json";
+const CARD_BYTES: u64 = 64 << 10;
+
+/// Writes what a template says of itself into a session folder.
+///
+/// # Errors
+/// [`FileError`] where writing fails.
+pub fn write_card(card: &TemplateCard, to: &mut dyn FolderWriter) -> Result<(), FileError> {
+    let json = serde_json::to_vec_pretty(card).map_err(|e| fault(CARD, e))?;
+    Ok(to.begin(CARD)?.write_all(&json)?)
+}
+
+/// What a template says of itself; a session folder that is no template has only its title.
+///
+/// # Errors
+/// [`FileError::Folder`] where the card cannot be understood.
+pub fn read_card(from: &mut dyn FolderReader, session: &Session) -> Result<TemplateCard, FileError> {
+    match from.read(CARD, CARD_BYTES) {
+        Ok(json) => serde_json::from_slice(&json).map_err(|e| fault(CARD, e)),
+        Err(_) => Ok(TemplateCard { name: session.header.title.clone(), purpose: String::new() }),
+    }
+}
+
 /// Reads and checks a document.
 ///
 /// # Errors

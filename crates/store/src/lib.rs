@@ -6,11 +6,13 @@ mod library;
 mod logins;
 mod renders;
 mod sessions;
+mod templates;
 
 pub use accounts::Account;
 pub use library::LibrarySound;
 pub use renders::{Render, RenderFile, RenderState};
 pub use sessions::{Changed, SessionInfo, StoredSession};
+pub use templates::Template;
 
 use lane_core::edit::EditError;
 use sqlx::postgres::{PgConnectOptions, PgPool, PgPoolOptions};

@@ -1,12 +1,14 @@
 //! The document on the page: edits at once, and what screens ask of the core.
 
 use crate::{answer, failed, read_input};
-use lane_core::checks;
-use lane_core::edit::{self, Edit};
+use lane_core::checks::{self, TraceQuestion};
+use lane_core::dsp::Settings;
+use lane_core::edit::{self, Edit, Insertion, needed_strips};
 use lane_core::midi;
+use lane_core::routing::Latencies;
 use lane_core::session::{Patch, Session};
 use lane_core::stems::{StemJob, StemSpec, Warning};
-use lane_core::units::{StripId, TakeId, VoiceId};
+use lane_core::units::TakeId;
 use serde::Serialize;
 use std::cell::RefCell;
 
@@ -89,14 +91,41 @@ pub extern "C" fn desk_take_lines(take: u32) -> usize {
     })
 }
 
-/// The way of a voice (0 for none) and its strip to main, with hits looked for in some bars.
+/// The ways of a lane to main, as asked in the input.
 #[unsafe(no_mangle)]
-pub extern "C" fn desk_trace(voice: u32, strip: u32, from_bar: u32, bars: u32) -> usize {
-    let voice = (voice > 0).then_some(VoiceId(voice));
+pub extern "C" fn desk_trace() -> usize {
+    let asked = match read_input::<TraceQuestion>() {
+        Ok(asked) => asked,
+        Err(error) => return failed(error),
+    };
     DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&checks::trace(session, voice, StripId(strip), from_bar, bars)),
+        Some(session) => answer(&checks::trace(session, &asked)),
         None => failed(EMPTY),
     })
+}
+
+/// How late sound is at every strip.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_latency() -> usize {
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&Latencies::new(session).list()),
+        None => failed(EMPTY),
+    })
+}
+
+/// Every kind of processor with what is known of its values.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_kinds() -> usize {
+    answer(&Settings::kinds())
+}
+
+/// Buses and returns that the lanes of the insertion in the input need.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_needed() -> usize {
+    match read_input::<Insertion>() {
+        Ok(insertion) => answer(&needed_strips(&insertion.from, &insertion.voices)),
+        Err(error) => failed(error),
+    }
 }
 
 /// Everything worth a look.

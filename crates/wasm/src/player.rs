@@ -2,9 +2,9 @@
 
 use crate::{answer, failed, read_input, with_input};
 use lane_core::analysis::LiveLoudness;
-use lane_core::engine::{Engine, LoopRange, METER_VALUES, Metering};
+use lane_core::engine::{Engine, LoopRange, Metering};
 use lane_core::session::{AssetBank, Audio, Patch, Session};
-use lane_core::units::{AssetId, Frame, VoiceId};
+use lane_core::units::{AssetId, Frame, ProcessorId, StripId, VoiceId};
 use std::cell::RefCell;
 use std::sync::Arc;
 
@@ -48,8 +48,7 @@ impl Player {
 
     fn refresh(&mut self) {
         self.engine.update(&self.session, &self.bank);
-        let strips = self.engine.strip_order().count();
-        self.meters.resize(strips * METER_VALUES, 0.0);
+        self.meters.resize(self.engine.meter_values(), 0.0);
     }
 }
 
@@ -87,11 +86,11 @@ pub extern "C" fn player_patch() -> usize {
     }
 }
 
-/// Ids of the strips in the order of the meters.
+/// Strips and processors in the order of the meters.
 #[unsafe(no_mangle)]
 pub extern "C" fn player_strips() -> usize {
     PLAYER.with_borrow(|player| match player {
-        Some(player) => answer(&player.engine.strip_order().collect::<Vec<_>>()),
+        Some(player) => answer(&player.engine.meter_layout()),
         None => failed("no session is open"),
     })
 }
@@ -188,10 +187,23 @@ pub extern "C" fn player_meters() -> *const f32 {
     })
 }
 
-/// Values of one strip in the meters.
+/// Values in all meters.
 #[unsafe(no_mangle)]
 pub extern "C" fn player_meter_values() -> usize {
-    METER_VALUES
+    with_player(|p| p.meters.len())
+}
+
+/// Lets what a processor's key hears out instead of main; main again with ids of 0.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_listen(strip: u32, processor: u32) {
+    let of = (strip > 0).then_some((StripId(strip), ProcessorId(processor)));
+    with_player(|p| p.engine.listen_to_key(of));
+}
+
+/// The strip in which a processor failed since the last call and was started afresh; 0 for none.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_fault() -> u32 {
+    with_player(|p| p.engine.take_fault().map_or(0, |id| id.0))
 }
 
 /// Loudness of main over the last 3 s in LUFS.

@@ -1,8 +1,11 @@
 //! TypeScript types and the JSON Schema, made from the Rust types.
 
-use lane_core::checks::{Check, Trace};
+use lane_core::checks::{Check, Trace, TraceQuestion};
+use lane_core::dsp::KindInfo;
 use lane_core::edit::{Applied, Edit};
+use lane_core::engine::MeterLayout;
 use lane_core::midi::TakeLine;
+use lane_core::routing::StripLatency;
 use lane_core::session::Session;
 use lane_core::tuning::Tuning;
 use std::fs;
@@ -48,6 +51,14 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(Tuning::export_all(&config))?;
     export(Trace::export_all(&config))?;
     export(Check::export_all(&config))?;
+    export(TraceQuestion::export_all(&config))?;
+    export(KindInfo::export_all(&config))?;
+    export(MeterLayout::export_all(&config))?;
+    export(StripLatency::export_all(&config))?;
+    export(api::TemplateLine::export_all(&config))?;
+    export(api::OpenTemplate::export_all(&config))?;
+    export(api::NewTemplate::export_all(&config))?;
+    export(api::TemplateChange::export_all(&config))?;
     for file in fs::read_dir(dir).map_err(|e| e.to_string())?.filter_map(Result::ok) {
         let text = fs::read_to_string(file.path()).map_err(|e| e.to_string())?;
         let body = text.split_once('\n').map_or("", |(_, body)| body);

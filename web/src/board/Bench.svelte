@@ -1,13 +1,20 @@
 <!-- Below the board: the chosen row's part in this stage. Resizable. -->
 <script lang="ts">
+  import { stripName } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import BringInBench from '../stages/bring-in/BringInBench.svelte';
   import LevelsBench from '../stages/levels/LevelsBench.svelte';
   import RouteBench from '../stages/route/RouteBench.svelte';
+  import ShapeBench from '../stages/shape/ShapeBench.svelte';
   import TrackOutBench from '../stages/track-out/TrackOutBench.svelte';
 
   const { session, player, board } = desktop();
-  const problem = $derived(session.message || player.problem);
+  const fault = $derived(
+    player.fault
+      ? `A processor of ${stripName(session.doc, player.fault)} gave no numbers and was started afresh. Look at its values.`
+      : '',
+  );
+  const problem = $derived(session.message || player.problem || fault);
   const limits = [120, 460] as const;
   const held = (height: number) => Math.max(limits[0], Math.min(limits[1], height));
   let drag: { y: number; height: number } | undefined;
@@ -46,11 +53,18 @@
       class="border-wrong bg-panel absolute top-2 right-4 z-10 flex max-w-xl items-center gap-3 rounded-md border px-3 py-1.5"
     >
       <p role="alert">{problem}</p>
-      <button class="underline" onclick={() => (session.message = player.problem = '')}>Close</button>
+      <button
+        class="underline"
+        onclick={() => {
+          session.message = player.problem = '';
+          player.fault = 0;
+        }}>Close</button
+      >
     </div>
   {/if}
   {#if board.stage === 'bring-in'}<BringInBench />
   {:else if board.stage === 'route'}<RouteBench />
   {:else if board.stage === 'levels'}<LevelsBench />
+  {:else if board.stage === 'shape'}<ShapeBench />
   {:else}<TrackOutBench />{/if}
 </section>

@@ -45,7 +45,7 @@
     {/if}
   </div>
   {#each ['mute', 'solo'] as const as what (what)}
-    {#if !(what === 'solo' && row.kind === 'main')}
+    {#if !(what === 'solo' && row.kind === 'main') && row.strip.kind !== 'trigger'}
       <button
         class="border-line h-[19px] w-[19px] shrink-0 rounded-sm border text-[11px] {row.strip[what]
           ? 'bg-ink text-panel border-ink font-semibold'

@@ -8,8 +8,10 @@
   import ValueField from '$lib/ui/ValueField.svelte';
   import { DropdownMenu } from 'bits-ui';
   import Ruler from './Ruler.svelte';
+  import SaveTemplate from './SaveTemplate.svelte';
 
   let { ontoggle, onshortcuts }: { ontoggle: () => void; onshortcuts: () => void } = $props();
+  let templating = $state(false);
   const { session, player, board } = desktop();
   const header = $derived(session.doc.header);
 
@@ -163,6 +165,9 @@
           <DropdownMenu.Item class={item} onSelect={() => location.assign(api.folderUrl(session.id))}>
             Export as a session folder
           </DropdownMenu.Item>
+          <DropdownMenu.Item class={item} onSelect={() => (templating = true)}>
+            Save as a template …
+          </DropdownMenu.Item>
           <DropdownMenu.Item class={item} onSelect={onshortcuts}>Shortcuts</DropdownMenu.Item>
           <DropdownMenu.Item class={item} onSelect={() => place.go('/')}>All sessions</DropdownMenu.Item>
         </DropdownMenu.Content>
@@ -170,3 +175,4 @@
     </DropdownMenu.Root>
   </div>
 </header>
+<SaveTemplate bind:open={templating} />

@@ -4,7 +4,7 @@
   const keys = [
     ['Space', 'Play or stop the loop'],
     ['Home', 'Back to the start of the loop'],
-    ['1 to 4', 'Stages'],
+    ['1 to 5', 'Stages'],
     ['↑ ↓', 'Rows; with Shift more of them'],
     ['M, S', 'Mute, solo the chosen rows'],
     ['F2', 'Rename'],

@@ -1,9 +1,10 @@
 <script lang="ts">
   import { api } from '$lib/api/client';
-  import type { Me, SessionLine } from '$lib/api/types';
+  import type { Me, SessionLine, TemplateLine } from '$lib/api/types';
   import { place } from '$lib/state/place.svelte';
   import Button from '$lib/ui/Button.svelte';
   import { AlertDialog } from 'bits-ui';
+  import Templates from './Templates.svelte';
 
   let { me, onsignout }: { me: Me; onsignout: () => void } = $props();
   let sessions = $state<SessionLine[]>();
@@ -13,6 +14,8 @@
   let rate = $state(48000);
   let picker = $state<HTMLInputElement>();
   let removing = $state<SessionLine>();
+  let templates = $state<TemplateLine[]>([]);
+  let template = $state('');
 
   const when = new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' });
 
@@ -25,13 +28,17 @@
     }
     busy = '';
   }
-  const load = () => attempt('Opening …', async () => void (sessions = await api.sessions()));
+  const load = () =>
+    attempt('Opening …', async () => {
+      [sessions, templates] = await Promise.all([api.sessions(), api.templates()]);
+    });
   void load();
 
   function create(event: SubmitEvent) {
     event.preventDefault();
     void attempt('Making the session …', async () => {
-      const { id } = await api.newSession({ title: title.trim() || 'New beat', sample_rate: rate });
+      const wanted = { title: title.trim() || 'New beat', sample_rate: rate };
+      const { id } = await (template ? api.startFrom(template, wanted) : api.newSession(wanted));
       place.go(`/s/${id}`);
     });
   }
@@ -51,7 +58,7 @@
   }
 </script>
 
-<main class="mx-auto flex h-full max-w-4xl flex-col px-6 py-8">
+<main class="mx-auto flex h-full max-w-5xl flex-col px-6 py-8">
   <header class="mb-6 flex items-baseline gap-4">
     <h1 class="text-xl font-semibold">Sessions</h1>
     <span class="text-second ml-auto">{me.email}</span>
@@ -73,6 +80,13 @@
         {#each [44100, 48000, 88200, 96000] as hz (hz)}<option value={hz}>{hz / 1000} kHz</option>{/each}
       </select>
     </label>
+    <label class="grid gap-1">
+      <span class="text-second">Start from</span>
+      <select class="border-line bg-raised w-40 rounded-md border px-2 py-1.5" bind:value={template}>
+        <option value="">nothing</option>
+        {#each templates as t (t.id)}<option value={t.id}>{t.name}</option>{/each}
+      </select>
+    </label>
     <Button kind="first" type="submit" disabled={busy !== ''}>New session</Button>
     <Button disabled={busy !== ''} onclick={() => picker?.click()}>Import a session folder</Button>
     <input
@@ -91,33 +105,36 @@
     </p>
   {/if}
   <p role="status" class="text-second h-5">{busy}</p>
-  <ul class="min-h-0 flex-1 overflow-auto">
-    {#each sessions ?? [] as session (session.id)}
-      <li class="border-line hover:bg-chosen flex items-center gap-4 border-b">
-        <a
-          class="grid flex-1 grid-cols-[1fr_90px_90px_170px] items-baseline px-2 py-3"
-          href="/s/{session.id}"
-          onclick={(event) => {
-            if (event.metaKey || event.ctrlKey) return;
-            event.preventDefault();
-            place.go(`/s/${session.id}`);
-          }}
-        >
-          <span class="truncate text-[15px] font-semibold">{session.title}</span>
-          <span class="text-second">{session.voices} {session.voices === 1 ? 'lane' : 'lanes'}</span>
-          <span class="figures text-second">{session.tempo_bpm} bpm</span>
-          <span class="text-second">{when.format(new Date(session.updated_at))}</span>
-        </a>
-        <Button kind="text" aria-label="Remove {session.title}" onclick={() => (removing = session)}
-          >Remove</Button
-        >
-      </li>
-    {:else}
-      {#if sessions}
-        <li class="text-second py-10 text-center">No sessions yet. Give the first one a title above.</li>
-      {/if}
-    {/each}
-  </ul>
+  <div class="min-h-0 flex-1 overflow-auto">
+    <ul>
+      {#each sessions ?? [] as session (session.id)}
+        <li class="border-line hover:bg-chosen flex items-center gap-4 border-b">
+          <a
+            class="grid flex-1 grid-cols-[1fr_90px_90px_170px] items-baseline px-2 py-3"
+            href="/s/{session.id}"
+            onclick={(event) => {
+              if (event.metaKey || event.ctrlKey) return;
+              event.preventDefault();
+              place.go(`/s/${session.id}`);
+            }}
+          >
+            <span class="truncate text-[15px] font-semibold">{session.title}</span>
+            <span class="text-second">{session.voices} {session.voices === 1 ? 'lane' : 'lanes'}</span>
+            <span class="figures text-second">{session.tempo_bpm} bpm</span>
+            <span class="text-second">{when.format(new Date(session.updated_at))}</span>
+          </a>
+          <Button kind="text" aria-label="Remove {session.title}" onclick={() => (removing = session)}
+            >Remove</Button
+          >
+        </li>
+      {:else}
+        {#if sessions}
+          <li class="text-second py-10 text-center">No sessions yet. Give the first one a title above.</li>
+        {/if}
+      {/each}
+    </ul>
+    <Templates bind:templates bind:chosen={template} busy={busy !== ''} {attempt} />
+  </div>
 </main>
 
 <AlertDialog.Root open={removing !== undefined} onOpenChange={(open) => !open && (removing = undefined)}>

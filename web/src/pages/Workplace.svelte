@@ -46,7 +46,7 @@
     } else if (event.key === ' ' && !at.closest('button, [role=checkbox], [role=grid], a')) {
       event.preventDefault();
       void toggle();
-    } else if (/^[1-4]$/.test(event.key) && !at.closest('[role=spinbutton]')) {
+    } else if (/^[1-5]$/.test(event.key) && !at.closest('[role=spinbutton]')) {
       board.stage = STAGES[Number(event.key) - 1]?.id ?? board.stage;
     } else if (event.key === 'm' || event.key === 's') {
       const strips = [...new Set(board.chosen.map((row) => row.strip.id))];

@@ -68,7 +68,9 @@ impl Found<'_> {
     fn goes_nowhere(&mut self) {
         let s = self.session;
         let Some(mix) = s.default_output() else { return };
-        for strip in s.strips.iter().filter(|x| x.output.is_none() && !matches!(x.kind, StripKind::Main | StripKind::Trigger)) {
+        for strip in
+            s.strips.iter().filter(|x| x.output.is_none() && !matches!(x.kind, StripKind::Main | StripKind::Trigger))
+        {
             let to = if mix == strip.id { s.main().map_or(mix, |m| m.id) } else { mix };
             let edit = Edit::SetOutput { strips: vec![strip.id], output: Some(to) };
             let sentence = format!("{} goes to nothing.", s.strip_name(strip.id));
@@ -104,7 +106,9 @@ impl Found<'_> {
         for strip in s.strips.iter().filter(|x| !x.sends.is_empty()) {
             let found = ways(s, strip.id);
             let reaches = |id: StripId| Some(id) == s.main().map(|m| m.id);
-            let Some(direct) = found.first().filter(|w| w.strips.last().is_some_and(|id| reaches(*id))) else { continue };
+            let Some(direct) = found.first().filter(|w| w.strips.last().is_some_and(|id| reaches(*id))) else {
+                continue;
+            };
             let straight = way_gain(s, direct);
             if straight.gain == 0.0 {
                 continue;
@@ -205,7 +209,11 @@ impl Found<'_> {
             };
             let change = ProcessorChange::Key(None);
             let edit = Edit::SetProcessor { strip: strip.id, processor: processor.id, change };
-            self.add(format!("key {}", processor.id.0), sentence, Some(("Let it listen to its own input".into(), edit)));
+            self.add(
+                format!("key {}", processor.id.0),
+                sentence,
+                Some(("Let it listen to its own input".into(), edit)),
+            );
         }
     }
 

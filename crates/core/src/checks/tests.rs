@@ -2,9 +2,7 @@ use super::*;
 use crate::dsp::utility::Polarities;
 use crate::dsp::{Compressor, Gate, Settings, Utility};
 use crate::edit::{Edit, NewHits, NewVoice, ProcessorChange, StripChange, apply};
-use crate::session::{
-    AssetRef, Family, Hit, Hold, Key, Layer, Polarity, SendTap, Session, StripSend, VoiceSource,
-};
+use crate::session::{AssetRef, Family, Hit, Hold, Key, Layer, Polarity, SendTap, Session, StripSend, VoiceSource};
 use crate::units::{AssetId, OFF_DB, ProcessorId, StripId, VoiceId};
 use rstest::rstest;
 

@@ -4,9 +4,7 @@ use super::gain::way_gain;
 use crate::dsp::Settings;
 use crate::edit::{Edit, ProcessorChange, StripChange};
 use crate::routing::{Hearing, Latencies, Means, Way, ways};
-use crate::session::{
-    Feel, Layer, Polarity, SendTap, Session, Song, Strip, StripKind, StripSend, Voice, VoiceSource,
-};
+use crate::session::{Feel, Layer, Polarity, SendTap, Session, Song, Strip, StripKind, StripSend, Voice, VoiceSource};
 use crate::units::{AssetId, OFF_DB, ProcessorId, StripId, VoiceId, gain_to_db};
 use serde::{Deserialize, Serialize};
 
@@ -137,7 +135,8 @@ fn tell(walker: &Walker, name: &str, source: Option<Stop>, walked: &[Walked]) ->
         let names: Vec<String> = keyed
             .map(|(s, p, _)| format!("the {} of {}", p.settings.name().to_lowercase(), session.strip_name(s.id)))
             .collect();
-        let keys = if names.is_empty() { "It keys nothing yet".into() } else { format!("It keys {}", names.join(", ")) };
+        let keys =
+            if names.is_empty() { "It keys nothing yet".into() } else { format!("It keys {}", names.join(", ")) };
         return Told {
             sentence: format!("{name} is silent on purpose: it is a trigger. {keys}."),
             silent: true,
@@ -270,7 +269,8 @@ impl Walker<'_> {
             first = first.or(found);
         }
         let figures = way_gain(self.session, &way);
-        let gain_db = (first.is_none() && figures.gain != 0.0).then(|| libm::round(gain_to_db(figures.gain) * 100.0) / 100.0);
+        let gain_db =
+            (first.is_none() && figures.gain != 0.0).then(|| libm::round(gain_to_db(figures.gain) * 100.0) / 100.0);
         Walked {
             way,
             shown: TraceWay { steps, gain_db },
@@ -379,7 +379,8 @@ fn source_stop(session: &Session, voice: &Voice, asked: &TraceQuestion) -> Optio
                 let with_level = |(at, l): (usize, &Layer)| {
                     if chosen(at) { Layer { gain_db: 0.0, ..l.clone() } } else { l.clone() }
                 };
-                let source = VoiceSource::OneShot { layers: layers.iter().enumerate().map(with_level).collect(), hold: *hold };
+                let source =
+                    VoiceSource::OneShot { layers: layers.iter().enumerate().map(with_level).collect(), hold: *hold };
                 let edit = Edit::SetSource { voice: voice.id, source, assets: vec![] };
                 return match asked.layer {
                     Some(_) => stop("its gain is off", "Bring it to 0 dB", edit),
@@ -418,6 +419,10 @@ fn hits_stop(
     let leader = voice.follows.and_then(|id| session.voice(id));
     let who = leader.map_or_else(|| "it".to_owned(), |l| format!("{}, which it follows,", l.name));
     let first = asked.from_bar + 1;
-    let bars = if asked.bars == 1 { format!("bar {first}") } else { format!("bars {first} to {}", asked.from_bar + asked.bars) };
+    let bars = if asked.bars == 1 {
+        format!("bar {first}")
+    } else {
+        format!("bars {first} to {}", asked.from_bar + asked.bars)
+    };
     plain(format!("{who} has no hits in {bars}"))
 }

@@ -159,15 +159,11 @@ impl State {
             let [l, r] = self.detector.step(heard);
             let both = l.max(r);
             // Linked, one side is computed for both.
-            let levels = if self.link == 1.0 {
-                [both, both]
-            } else {
-                [l + self.link * (both - l), r + self.link * (both - r)]
-            };
+            let levels =
+                if self.link == 1.0 { [both, both] } else { [l + self.link * (both - l), r + self.link * (both - r)] };
             let count = if self.link == 1.0 { 1 } else { 2 };
             for (side, level) in self.sides.iter_mut().zip(levels).take(count) {
-                let wanted =
-                    if !moves && level <= self.quiet { 0.0 } else { curve.reduction_db(gain_to_db(level)) };
+                let wanted = if !moves && level <= self.quiet { 0.0 } else { curve.reduction_db(gain_to_db(level)) };
                 if wanted >= side.released {
                     side.released = wanted;
                     side.held = self.hold;

@@ -93,7 +93,9 @@ impl Settings {
         match self {
             Settings::Compressor(s) => db_to_gain(s.makeup_db),
             Settings::Gate(_) => 1.0,
-            Settings::Utility(s) => db_to_gain(s.gain_db) * if s.polarity == utility::Polarities::Both { -1.0 } else { 1.0 },
+            Settings::Utility(s) => {
+                db_to_gain(s.gain_db) * if s.polarity == utility::Polarities::Both { -1.0 } else { 1.0 }
+            }
         }
     }
 

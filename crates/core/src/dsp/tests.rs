@@ -191,9 +191,11 @@ fn time_constants_are_as_stated(#[values(2.0, 10.0, 50.0)] ms: f64) {
 
 #[test]
 fn a_key_works_instead_of_the_sound_itself() {
-    let settings = Settings::Compressor(Compressor { threshold_dbfs: -30.0, ratio: 100.0, knee_db: 0.0, ..Compressor::default() });
+    let settings =
+        Settings::Compressor(Compressor { threshold_dbfs: -30.0, ratio: 100.0, knee_db: 0.0, ..Compressor::default() });
     let sound = square(-10.0, 24_000);
-    let last = |key: &[Frame]| run(&mut Slot::new(&plan(settings.clone()), 128, RATE), &sound, Some(key), 128)[23_999][0];
+    let last =
+        |key: &[Frame]| run(&mut Slot::new(&plan(settings.clone()), 128, RATE), &sound, Some(key), 128)[23_999][0];
     let quiet = last(&vec![[0.0; 2]; 24_000]);
     assert_eq!(quiet.abs(), db_to_gain(-10.0));
     let loud = gain_to_db(last(&square(-12.0, 24_000)).abs());

@@ -48,7 +48,7 @@ pub(super) fn new_channel(s: &mut Session, output: Option<StripId>) -> StripId {
     id
 }
 
-fn add_assets(s: &mut Session, assets: &[AssetRef]) {
+pub(super) fn add_assets(s: &mut Session, assets: &[AssetRef]) {
     for asset in assets {
         if s.asset(&asset.id).is_none() {
             s.assets.push(asset.clone());
@@ -57,7 +57,7 @@ fn add_assets(s: &mut Session, assets: &[AssetRef]) {
 }
 
 /// The name, with a number behind it where a voice has it already.
-fn free_name(s: &Session, name: &str) -> String {
+pub(super) fn free_name(s: &Session, name: &str) -> String {
     let taken = |n: &str| s.voices.iter().any(|v| v.name == n);
     if !taken(name) {
         return name.to_owned();

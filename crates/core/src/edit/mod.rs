@@ -3,6 +3,7 @@
 
 mod chain;
 mod hits;
+mod insert;
 mod lanes;
 mod song;
 mod strips;
@@ -10,6 +11,7 @@ mod takes;
 
 pub use chain::ProcessorChange;
 pub use hits::{BarRange, HitsChange};
+pub use insert::{Insertion, StripMap, needed_strips};
 pub use lanes::{Cut, NewHits, NewVoice, Piece, PieceVoice};
 pub use strips::{BusGroup, StripChange};
 pub use takes::{Split, SplitTarget, TakeSound};
@@ -261,6 +263,10 @@ pub enum Edit {
         key: String,
         dismissed: bool,
     },
+    /// Lanes of another session or a template, with their chains, buses, returns and sends.
+    InsertLanes {
+        insertion: Box<Insertion>,
+    },
     /// Several edits as one.
     Batch {
         edits: Vec<Edit>,
@@ -375,6 +381,7 @@ fn change(s: &mut Session, edit: &Edit) -> Result<(), EditError> {
             }
             Ok(())
         }
+        Edit::InsertLanes { insertion } => insert::insert(s, insertion),
         Edit::Batch { edits } => edits.iter().try_for_each(|e| change(s, e)),
     }
 }

@@ -179,8 +179,11 @@ fn any_edit() -> impl Strategy<Value = Edit> {
         prop::collection::vec(strip_id.clone(), 0..3).prop_map(|feeders| Edit::NewBus { name: "Bus".into(), feeders }),
         (strip_id.clone(), prop::option::of(strip_id.clone()))
             .prop_map(|(strip, feeders_to)| Edit::RemoveStrip { strip, feeders_to }),
-        (prop::collection::vec(strip_id.clone(), 0..3), any::<bool>())
-            .prop_map(|(feeders, silent)| Edit::NewReturn { name: "Room".into(), feeders, silent }),
+        (prop::collection::vec(strip_id.clone(), 0..3), any::<bool>()).prop_map(|(feeders, silent)| Edit::NewReturn {
+            name: "Room".into(),
+            feeders,
+            silent
+        }),
         (strip_id.clone(), strip_id.clone(), -130.0..20.0f64).prop_map(|(strip, to, level_db)| Edit::SetSend {
             strips: vec![strip],
             send: StripSend { level_db, ..StripSend::new(to) }
@@ -199,9 +202,8 @@ fn any_edit() -> impl Strategy<Value = Edit> {
             to: vec![to],
             replace
         }),
-        (voice_id.clone(), any::<bool>(), any::<bool>()).prop_map(|(voice, with_chain, follows)| {
-            Edit::DuplicateVoice { voice, with_chain, follows }
-        }),
+        (voice_id.clone(), any::<bool>(), any::<bool>())
+            .prop_map(|(voice, with_chain, follows)| { Edit::DuplicateVoice { voice, with_chain, follows } }),
         (prop::collection::vec(voice_id.clone(), 1..3), strip_id.clone())
             .prop_map(|(voices, channel)| Edit::ShareChannel { voices, channel }),
         prop::collection::vec(voice_id, 1..3).prop_map(|voices| Edit::OwnChannels { voices }),

@@ -1,7 +1,7 @@
 //! A session compiled for the engine: strips in order, gains, events on exact frames.
 
-use super::player::Ringing;
 use super::matrix::{Matrix, trim_gain};
+use super::player::Ringing;
 use crate::dsp::SlotPlan;
 use crate::routing::{Hearing, Latencies, Link, Means, links};
 use crate::session::{Feel, SendTap, Session, Song, Strip, VoiceSource};

@@ -27,7 +27,7 @@ const WORDS: [(&[&str], Family); 7] = [
         Family::Percussion,
     ),
     (&["snare", "sn", "sd", "clap", "rim", "snap", "sidestick", "stick"], Family::Snare),
-    (&["kick", "kik", "bd", "bassdrum", "808"], Family::Low),
+    (&["kick", "kik", "bd", "bassdrum"], Family::Low),
     (&["sub"], Family::Bass),
     (
         &[

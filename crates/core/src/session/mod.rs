@@ -8,6 +8,7 @@ mod song;
 mod stem_plan;
 mod strip;
 mod take;
+mod template;
 mod validate;
 mod voice;
 
@@ -19,6 +20,7 @@ pub use song::{BarSpan, Feel, PlacedSection, Played, Song};
 pub use stem_plan::{Depth, StemChoice, StemPlan, StemRange, Tap};
 pub use strip::{Key, PanLaw, Polarity, Processor, SendTap, Strip, StripKind, StripSend};
 pub use take::{KeptTake, Note, NoteKey, Take, TakeGroup};
+pub use template::TemplateKeeps;
 pub(crate) use validate::in_range;
 pub use validate::{DocumentError, limits};
 pub use voice::{Decay, FadeIn, Hold, Layer, PitchSweep, Voice, VoiceSource};

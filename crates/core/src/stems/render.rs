@@ -197,7 +197,10 @@ fn not_in_sum(session: &Session, job: &StemJob, summed: &[bool]) -> Vec<String> 
     session
         .strips_in_board_order()
         .into_iter()
-        .filter(|id| session.strip(*id).is_some_and(|s| matches!(s.kind, StripKind::Channel | StripKind::Return)) && !in_sum.contains(id))
+        .filter(|id| {
+            session.strip(*id).is_some_and(|s| matches!(s.kind, StripKind::Channel | StripKind::Return))
+                && !in_sum.contains(id)
+        })
         .map(|id| session.strip_name(id))
         .collect()
 }

@@ -74,24 +74,30 @@ pub async fn use_sound(
     let (session, asset) = path.into_inner();
     let rate = app.store.session(account.id(), session).await?.document.header.sample_rate;
     let sound = app.store.library_sound(account.id(), &AssetId(asset)).await?;
-    let mut asset = sound.asset;
-    if asset.sample_rate != rate {
-        let bytes = app.store.asset_bytes(account.id(), &asset.id).await?;
-        let old = asset.clone();
-        let audio = web::block(move || {
-            let audio = Audio::new(old.channels, pcm_samples(&bytes)).map_err(|e| e.to_string())?;
-            resampled(&audio, old.sample_rate, rate).map_err(|e| e.to_string())
-        })
-        .await?
-        .map_err(Problem::unprocessable)?;
-        asset = AssetRef {
-            id: asset_id(&audio, rate),
-            name: asset.name,
-            channels: audio.channels(),
-            sample_rate: rate,
-            frames: audio.frames() as u32,
-        };
-        app.store.put_asset(account.id(), &asset, pcm_bytes(audio.samples()).as_slice()).await?;
-    }
+    let asset = at_rate(&app.store, account.id(), sound.asset, rate).await?;
     Ok(web::Json(BroughtSound { name: sound.name, family: sound.family, asset, time_reference: None }))
+}
+
+/// An account's audio at a sample rate: itself, or converted and kept.
+pub async fn at_rate(store: &Store, account: Uuid, old: AssetRef, rate: u32) -> Result<AssetRef, Problem> {
+    if old.sample_rate == rate {
+        return Ok(old);
+    }
+    let bytes = store.asset_bytes(account, &old.id).await?;
+    let (channels, from, name) = (old.channels, old.sample_rate, old.name);
+    let audio = web::block(move || {
+        let audio = Audio::new(channels, pcm_samples(&bytes)).map_err(|e| e.to_string())?;
+        resampled(&audio, from, rate).map_err(|e| e.to_string())
+    })
+    .await?
+    .map_err(Problem::unprocessable)?;
+    let asset = AssetRef {
+        id: asset_id(&audio, rate),
+        name,
+        channels: audio.channels(),
+        sample_rate: rate,
+        frames: audio.frames() as u32,
+    };
+    store.put_asset(account, &asset, pcm_bytes(audio.samples()).as_slice()).await?;
+    Ok(asset)
 }

@@ -11,6 +11,7 @@ pub mod listening;
 pub mod openapi;
 pub mod renders;
 pub mod sessions;
+pub mod templates;
 pub mod types;
 
 use crate::problem::Problem;

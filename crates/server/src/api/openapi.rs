@@ -1,6 +1,6 @@
 //! Descriptions of the interface and of the document.
 
-use super::{accounts, assets, bring_in, events, folders, health, library, listening, renders, sessions};
+use super::{accounts, assets, bring_in, events, folders, health, library, listening, renders, sessions, templates};
 use actix_web::{HttpResponse, Responder, get, web};
 use lane_core::session::Session;
 use utoipa::OpenApi;
@@ -34,6 +34,14 @@ use utoipa::OpenApi;
         listening::tuning,
         listening::loop_cuts,
         listening::midi,
+        templates::list,
+        templates::open,
+        templates::create,
+        templates::change,
+        templates::remove,
+        templates::start,
+        templates::export,
+        templates::import,
         folders::export,
         folders::import,
         assets::pcm,

@@ -102,6 +102,7 @@ fn assets_of(wanted: &Edit) -> Vec<&AssetRef> {
                 SplitTarget::Voice { .. } => None,
             })
             .collect(),
+        Edit::InsertLanes { insertion } => insertion.from.assets.iter().collect(),
         Edit::Batch { edits } => edits.iter().flat_map(assets_of).collect(),
         _ => Vec::new(),
     }

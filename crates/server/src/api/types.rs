@@ -2,10 +2,11 @@
 
 use lane_core::edit::Edit;
 use lane_core::edit::TakeSound;
-use lane_core::session::{AssetRef, Family, Patch, Session, Take};
+use lane_core::session::{AssetRef, Family, Patch, Session, StripKind, Take, TemplateKeeps};
 use lane_core::stems::{Figures, StemSpec, Warning};
 use lane_core::tuning::NamedPitch;
-use lane_store::{Changed, LibrarySound, Render, RenderState, SessionInfo, StoredSession};
+use lane_core::units::StripId;
+use lane_store::{Changed, LibrarySound, Render, RenderState, SessionInfo, StoredSession, Template};
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
 use ts_rs::TS;
@@ -264,4 +265,102 @@ impl From<Render> for RenderLine {
             created_at: r.created_at,
         }
     }
+}
+
+/// One strip in the picture of a template.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct OutlineStrip {
+    #[schema(value_type = u32)]
+    pub id: StripId,
+    #[schema(value_type = String)]
+    pub kind: StripKind,
+    pub name: String,
+    #[schema(value_type = Option<u32>)]
+    pub output: Option<StripId>,
+    #[schema(value_type = Vec<u32>)]
+    pub sends: Vec<StripId>,
+}
+
+/// A template in the list: enough for its picture and for choosing.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct TemplateLine {
+    #[ts(type = "string")]
+    pub id: Uuid,
+    pub name: String,
+    pub purpose: String,
+    /// One of ours, which cannot be changed or removed.
+    pub house: bool,
+    /// Channels, triggers, returns, buses, main, in the order of the board.
+    pub strips: Vec<OutlineStrip>,
+    pub lanes: usize,
+    pub has_audio: bool,
+    pub has_patterns: bool,
+}
+
+impl TemplateLine {
+    pub fn new(template: &Template, house: bool) -> Self {
+        let session = &template.document;
+        let strips = session
+            .strips_in_board_order()
+            .into_iter()
+            .filter_map(|id| session.strip(id))
+            .map(|s| OutlineStrip {
+                id: s.id,
+                kind: s.kind,
+                name: session.strip_name(s.id),
+                output: s.output,
+                sends: s.sends.iter().map(|send| send.to).collect(),
+            })
+            .collect();
+        TemplateLine {
+            id: template.id,
+            name: template.name.clone(),
+            purpose: template.purpose.clone(),
+            house,
+            strips,
+            lanes: session.voices.len(),
+            has_audio: !session.assets.is_empty(),
+            has_patterns: !session.parts.is_empty(),
+        }
+    }
+}
+
+/// A template whole, at the rate of the session that asks for it.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct OpenTemplate {
+    pub name: String,
+    pub purpose: String,
+    #[schema(value_type = Object)]
+    pub document: Session,
+}
+
+/// A template to be made of a session.
+#[derive(Debug, Deserialize, ToSchema, TS)]
+pub struct NewTemplate {
+    #[ts(type = "string")]
+    pub session: Uuid,
+    /// 1 to 80 characters.
+    pub name: String,
+    /// Up to 200 characters.
+    pub purpose: String,
+    #[schema(value_type = Object)]
+    pub keeps: TemplateKeeps,
+}
+
+/// What a template is called, and a session to take over where one is given.
+#[derive(Debug, Deserialize, ToSchema, TS)]
+pub struct TemplateChange {
+    pub name: String,
+    pub purpose: String,
+    #[schema(value_type = Option<Object>)]
+    pub from: Option<TemplateSource>,
+}
+
+/// A session to take over into a template, and what of it.
+#[derive(Debug, Deserialize, ToSchema, TS)]
+pub struct TemplateSource {
+    #[ts(type = "string")]
+    pub session: Uuid,
+    #[schema(value_type = Object)]
+    pub keeps: TemplateKeeps,
 }

@@ -12,10 +12,14 @@ import type {
   LoopCuts,
   Me,
   NewSession,
+  NewTemplate,
   OpenSession,
+  OpenTemplate,
   RenderLine,
   SessionLine,
   TakeSound,
+  TemplateChange,
+  TemplateLine,
   Tuning,
 } from './types';
 
@@ -89,6 +93,18 @@ export const api = {
   folderUrl: (id: string) => `/api/sessions/${id}/folder`,
   importFolder: async (file: File): Promise<Created> =>
     (await call('POST', '/api/session-folders', file, 'application/zip')).json(),
+
+  templates: () => json<TemplateLine[]>('GET', '/api/templates'),
+  /** A template whole; with a session, at that session's sample rate. */
+  template: (id: string, session?: string) =>
+    json<OpenTemplate>('GET', `/api/templates/${id}${session ? `?session=${session}` : ''}`),
+  newTemplate: (body: NewTemplate) => json<Created>('POST', '/api/templates', body),
+  changeTemplate: (id: string, body: TemplateChange) => json<void>('PUT', `/api/templates/${id}`, body),
+  removeTemplate: (id: string) => json<void>('DELETE', `/api/templates/${id}`),
+  startFrom: (id: string, body: NewSession) => json<Created>('POST', `/api/templates/${id}/sessions`, body),
+  templateUrl: (id: string) => `/api/templates/${id}/file`,
+  importTemplate: async (file: File): Promise<Created> =>
+    (await call('POST', '/api/template-files', file, 'application/zip')).json(),
 
   bringIn: async (id: string, file: File, name: string, signal?: AbortSignal): Promise<BroughtIn> =>
     (

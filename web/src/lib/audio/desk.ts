@@ -3,11 +3,15 @@ import type {
   Applied,
   Check,
   Edit,
+  Insertion,
+  KindInfo,
   Patch,
   Session,
   StemSpec,
+  StripLatency,
   TakeLine,
   Trace,
+  TraceQuestion,
   Warning,
 } from '$lib/api/types';
 import { instantiate, readOutput, writeInput, type LaneExports } from './wasm';
@@ -36,8 +40,12 @@ export class Refused extends Error {}
 export class Desk {
   private readonly lane: LaneExports;
 
+  /** Every kind of processor, with what is known of its values. */
+  readonly kinds: KindInfo[];
+
   constructor(module: WebAssembly.Module) {
     this.lane = instantiate(module);
+    this.kinds = this.ask(() => this.lane.desk_kinds());
   }
 
   private ask<T>(call: () => number, input?: unknown): T {
@@ -65,9 +73,19 @@ export class Desk {
     return this.ask(() => this.lane.desk_take_lines(take));
   }
 
-  /** The way of a lane or strip to main, and what stops it. */
-  trace(voice: number | undefined, strip: number, fromBar: number, bars: number): Trace {
-    return this.ask(() => this.lane.desk_trace(voice ?? 0, strip, fromBar, bars));
+  /** The ways of a lane to main, and what stops them. */
+  trace(asked: TraceQuestion): Trace {
+    return this.ask(() => this.lane.desk_trace(), asked);
+  }
+
+  /** How late sound is at every strip. */
+  latency(): StripLatency[] {
+    return this.ask(() => this.lane.desk_latency());
+  }
+
+  /** Buses and returns that lanes of another session need. */
+  needed(insertion: Insertion): number[] {
+    return this.ask(() => this.lane.desk_needed(), insertion);
   }
 
   /** Everything worth a look. */

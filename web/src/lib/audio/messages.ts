@@ -8,7 +8,9 @@ export type ToWorklet =
   | { kind: 'stop' }
   | { kind: 'seek'; frame: number }
   | { kind: 'loop'; from: number; to: number }
-  | { kind: 'audition'; voice: number; layer: number; tuneSt: number };
+  | { kind: 'audition'; voice: number; layer: number; tuneSt: number }
+  /** What a processor's key hears instead of main; main again with ids of 0. */
+  | { kind: 'listen'; strip: number; processor: number };
 
 export type FromWorklet =
   | { kind: 'strips'; strips: Uint8Array }
@@ -21,4 +23,6 @@ export type FromWorklet =
       values: Float32Array;
       lufs: number;
       truePeak: number;
+      /** A strip whose chain failed and was started afresh; 0 for none. */
+      fault: number;
     };

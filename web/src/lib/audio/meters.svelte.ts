@@ -1,7 +1,11 @@
 /** Levels at the stations of every strip, falling back like a needle, with held peaks. */
 
-/** Values of one strip in a message: peak and RMS, left and right, of three stations. */
-const VALUES = 12;
+import type { MeterLayout } from '$lib/api/types';
+
+/** Values of a station in a message: peak and RMS, left and right. A processor has its reduction behind them. */
+const STATION = 4;
+/** Readings with sound before and none behind it after which a gate counts as shut; half a second. */
+const SHUT = 30;
 /** How fast a bar falls, in dB per message at about 60 a second. */
 const FALL = 10 ** (-0.5 / 20);
 /** Messages for which a peak is held before it falls. */
@@ -21,6 +25,15 @@ export interface Level {
   age: number;
 }
 
+export interface ProcessorLevel extends Level {
+  /** The most taken away lately, in dB, falling back like a needle. */
+  reduction: number;
+  /** Readings in which sound came and none went on. */
+  swallowed: number;
+  /** Whether anything went on since playing began. */
+  passed: boolean;
+}
+
 const silent = (): Level => ({ peak: [0, 0], rms: [0, 0], held: 0, highest: 0, age: 0 });
 
 export const dbOf = (gain: number): number => (gain > 0 ? 20 * Math.log10(gain) : -Infinity);
@@ -34,14 +47,20 @@ export class MeterBoard {
   lufs = $state(-Infinity);
   /** Highest true peak of main since playing began, linear. */
   truePeak = $state(0);
-  private strips: number[] = [];
+  private layout: MeterLayout[] = [];
   private levels = new Map<number, Record<StationName, Level>>();
+  private processors = new Map<number, ProcessorLevel>();
   private quiet = true;
 
-  setStrips(strips: number[]): void {
-    this.strips = strips;
-    for (const id of strips) {
-      if (!this.levels.has(id)) this.levels.set(id, { source: silent(), trimmed: silent(), out: silent() });
+  setLayout(layout: MeterLayout[]): void {
+    this.layout = layout;
+    for (const { strip, processors } of layout) {
+      if (!this.levels.has(strip))
+        this.levels.set(strip, { source: silent(), trimmed: silent(), out: silent() });
+      for (const id of processors) {
+        const known = this.processors.get(id) ?? { ...silent(), reduction: 0 };
+        this.processors.set(id, { ...known, swallowed: 0, passed: false });
+      }
     }
   }
 
@@ -49,25 +68,56 @@ export class MeterBoard {
     return this.levels.get(strip)?.[station] ?? silent();
   }
 
+  processor(id: number): ProcessorLevel {
+    return this.processors.get(id) ?? { ...silent(), reduction: 0, swallowed: 0, passed: false };
+  }
+
+  /** Processors that swallowed everything since playing began. */
+  get shut(): number[] {
+    return [...this.processors].filter(([, p]) => !p.passed && p.swallowed > SHUT).map(([id]) => id);
+  }
+
+  /** Reads the next values into a level; gives its peak of this moment. */
+  private read(level: Level, values: Float32Array, at: number): number {
+    let now = 0;
+    for (const side of [0, 1] as const) {
+      const peak = values[at + side] ?? 0;
+      now = Math.max(now, peak);
+      level.peak[side] = Math.max(peak, level.peak[side] * FALL);
+      level.rms[side] = values[at + 2 + side] ?? 0;
+    }
+    const peak = Math.max(level.peak[0], level.peak[1]);
+    level.age += 1;
+    if (peak >= level.held || level.age > HOLD) [level.held, level.age] = [peak, 0];
+    level.highest = Math.max(level.highest, peak);
+    return now;
+  }
+
   take(values: Float32Array, lufs: number, truePeak: number): void {
     let loudest = 0;
-    this.strips.forEach((id, index) => {
-      const stations = this.levels.get(id);
-      if (!stations) return;
-      STATIONS.forEach((name, station) => {
-        const at = index * VALUES + station * 4;
-        const level = stations[name];
-        for (const side of [0, 1] as const) {
-          level.peak[side] = Math.max(values[at + side] ?? 0, level.peak[side] * FALL);
-          level.rms[side] = values[at + 2 + side] ?? 0;
+    let at = 0;
+    for (const { strip, processors } of this.layout) {
+      const stations = this.levels.get(strip);
+      if (!stations) continue;
+      let before = 0;
+      for (const name of STATIONS) {
+        const peak = this.read(stations[name], values, at);
+        if (name === 'trimmed') before = peak;
+        loudest = Math.max(loudest, stations[name].peak[0], stations[name].peak[1]);
+        at += STATION;
+      }
+      for (const id of processors) {
+        const level = this.processors.get(id);
+        if (level) {
+          const after = this.read(level, values, at);
+          level.reduction = Math.max(values[at + STATION] ?? 0, level.reduction - 0.5);
+          if (before > 0.001 && after < before * 1e-4) level.swallowed += 1;
+          else if (after > 0) level.passed = true;
+          before = after;
         }
-        const peak = Math.max(level.peak[0], level.peak[1]);
-        loudest = Math.max(loudest, peak);
-        level.age += 1;
-        if (peak >= level.held || level.age > HOLD) [level.held, level.age] = [peak, 0];
-        level.highest = Math.max(level.highest, peak);
-      });
-    });
+        at += STATION + 1;
+      }
+    }
     // Once everything is still, drawing stops.
     if (loudest < 1e-4 && this.quiet) return;
     this.quiet = loudest < 1e-4;
@@ -80,6 +130,9 @@ export class MeterBoard {
     this.truePeak = 0;
     for (const stations of this.levels.values()) {
       for (const name of STATIONS) [stations[name].held, stations[name].highest] = [0, 0];
+    }
+    for (const level of this.processors.values()) {
+      [level.held, level.highest, level.swallowed, level.passed] = [0, 0, 0, false];
     }
     this.tick += 1;
   }

@@ -20,6 +20,12 @@ export class Player {
   problem = $state('');
   /** Overviews of assets: peaks in 0 to 1, by asset id. */
   overviews = $state<Record<string, Float32Array>>({});
+  /** Audio that could not be had. */
+  missing = $state<string[]>([]);
+  /** The strip whose chain failed last; 0 for none. */
+  fault = $state(0);
+  /** The key that is heard instead of main, by its processor. */
+  listening = $state<number>();
   readonly meters = new MeterBoard();
 
   private context: AudioContext | undefined;
@@ -61,7 +67,7 @@ export class Player {
   private take(message: FromWorklet): void {
     switch (message.kind) {
       case 'strips':
-        this.meters.setStrips(JSON.parse(decoder.decode(message.strips)));
+        this.meters.setLayout(JSON.parse(decoder.decode(message.strips)));
         return;
       case 'failed':
         this.problem = JSON.parse(decoder.decode(message.answer)).error;
@@ -69,6 +75,7 @@ export class Player {
       case 'meters':
         if (this.playing) this.position = message.position;
         this.meters.take(message.values, message.lufs, message.truePeak);
+        if (message.fault > 0) this.fault = message.fault;
     }
   }
 
@@ -91,8 +98,10 @@ export class Player {
       for (let asset = fresh.shift(); asset; asset = fresh.shift()) {
         try {
           this.keep(asset, await api.asset(asset.id));
+          this.missing = this.missing.filter((id) => id !== asset.id);
         } catch (error) {
           this.known.delete(asset.id);
+          if (!this.missing.includes(asset.id)) this.missing = [...this.missing, asset.id];
           this.problem = `${asset.name} could not be fetched: ${error instanceof Error ? error.message : error}`;
         }
         this.waiting -= 1;
@@ -137,6 +146,12 @@ export class Player {
   audition(voice: number, layer = -1, tuneSt = 0): void {
     this.wake();
     this.send({ kind: 'audition', voice, layer, tuneSt });
+  }
+
+  /** Lets what a processor's key hears out instead of main, or main again. */
+  listen(strip: number, processor: number | undefined): void {
+    this.listening = processor;
+    this.send({ kind: 'listen', strip: processor ? strip : 0, processor: processor ?? 0 });
   }
 
   async close(): Promise<void> {

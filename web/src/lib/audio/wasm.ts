@@ -9,7 +9,10 @@ export interface LaneExports {
   desk_patch(): number;
   desk_stems(version: number): number;
   desk_take_lines(take: number): number;
-  desk_trace(voice: number, strip: number, fromBar: number, bars: number): number;
+  desk_trace(): number;
+  desk_latency(): number;
+  desk_kinds(): number;
+  desk_needed(): number;
   desk_checks(): number;
   player_open(): number;
   player_patch(): number;
@@ -27,6 +30,8 @@ export interface LaneExports {
   player_meter_values(): number;
   player_short_term_lufs(): number;
   player_true_peak(): number;
+  player_listen(strip: number, processor: number): void;
+  player_fault(): number;
 }
 
 export function instantiate(module: WebAssembly.Module): LaneExports {

@@ -10,7 +10,6 @@ const LOUDNESS_EVERY = 6;
 
 class LaneProcessor extends AudioWorkletProcessor {
   private readonly lane: LaneExports;
-  private strips = 0;
   private playing = false;
   private untilMeters = 0;
   private untilLoudness = 0;
@@ -51,15 +50,15 @@ class LaneProcessor extends AudioWorkletProcessor {
         return lane.player_loop(message.from, message.to);
       case 'audition':
         return lane.player_audition(message.voice, message.layer, message.tuneSt);
+      case 'listen':
+        return lane.player_listen(message.strip, message.processor);
     }
   }
 
   private tellStrips(length: number): void {
     const answer = readOutput(this.lane, length);
-    // The answer is a list of ids, or an object with an error.
+    // The answer is a list, or an object with an error.
     if (answer[0] !== 0x5b) return this.send({ kind: 'failed', answer });
-    this.strips = 1;
-    for (const byte of answer) if (byte === 0x2c) this.strips += 1;
     this.send({ kind: 'strips', strips: answer });
   }
 
@@ -86,7 +85,7 @@ class LaneProcessor extends AudioWorkletProcessor {
     }
     const at = this.lane.player_meters();
     if (at === 0) return;
-    const count = this.strips * this.lane.player_meter_values();
+    const count = this.lane.player_meter_values();
     this.send({
       kind: 'meters',
       position: this.lane.player_position(),
@@ -94,6 +93,7 @@ class LaneProcessor extends AudioWorkletProcessor {
       values: new Float32Array(this.lane.memory.buffer, at, count).slice(),
       lufs: this.lufs,
       truePeak: this.lane.player_true_peak(),
+      fault: this.lane.player_fault(),
     });
   }
 }

@@ -1,18 +1,20 @@
 /** What the board shows: rows, selection, stage, loop, and the names of things. */
 import type { Check, Family, Pattern, Section, Session, Strip, Voice } from '$lib/api/types';
+import { FAMILIES } from '$lib/families';
 import type { SessionState } from './session.svelte';
 
 export const STAGES = [
   { id: 'bring-in', name: 'Bring in' },
   { id: 'route', name: 'Route' },
   { id: 'levels', name: 'Levels' },
+  { id: 'shape', name: 'Shape' },
   { id: 'track-out', name: 'Track out' },
 ] as const;
 export type Stage = (typeof STAGES)[number]['id'];
 
-export type Kind = Family | 'bus' | 'main';
+export type Kind = Family | 'return' | 'bus' | 'main';
 
-/** One row of the board: a lane, a bus or main. */
+/** One row of the board: a lane, a return, a bus or main. */
 export interface Row {
   key: string;
   kind: Kind;
@@ -22,6 +24,11 @@ export interface Row {
   /** Other voices on the same channel. */
   shares: string[];
 }
+
+/** One line of the board: a row, or the head of a family whose rows follow where it is open. */
+export type Line =
+  | { key: string; row: Row; fold?: undefined }
+  | { key: string; row?: undefined; fold: { family: Family; rows: Row[]; open: boolean } };
 
 /** One bar of the song and where its hits come from. */
 export interface Bar {
@@ -96,6 +103,15 @@ export class BoardState {
   /** Ticks of a step of the grid. */
   stepTicks = $state(240);
   cursor = $state<Cursor>();
+  /** Whether lanes stand under heads of their families, and which of those are open. */
+  folded = $state(false);
+  openFamilies = $state<Family[]>([]);
+  /** Whether Route shows values in a table instead of ribbons. */
+  routeTable = $state(false);
+  /** The strip under the pointer in Route. */
+  hovered = $state<number>();
+  /** The processor that the bench of Shape is about. */
+  processor = $state<number>();
 
   constructor(readonly session: SessionState) {
     this.loopFullest();
@@ -108,6 +124,7 @@ export class BoardState {
       if (Number.isInteger(kept.loopFrom) && Number.isInteger(kept.loopBars))
         this.setLoop(kept.loopFrom, kept.loopBars);
       if (kept.benchHeight > 0) this.benchHeight = kept.benchHeight;
+      [this.folded, this.routeTable] = [kept.folded === true, kept.routeTable === true];
     } catch {
       // What was kept cannot be read; the defaults stand.
     }
@@ -128,10 +145,10 @@ export class BoardState {
 
   /** Keeps how this person looks at this session, on this machine. */
   keep(): void {
-    const { stage, tab, stepTicks, loopFrom, loopBars, benchHeight } = this;
+    const { stage, tab, stepTicks, loopFrom, loopBars, benchHeight, folded, routeTable } = this;
     localStorage.setItem(
       `board ${this.session.id}`,
-      JSON.stringify({ stage, tab, stepTicks, loopFrom, loopBars, benchHeight }),
+      JSON.stringify({ stage, tab, stepTicks, loopFrom, loopBars, benchHeight, folded, routeTable }),
     );
   }
 
@@ -150,7 +167,7 @@ export class BoardState {
         .map((v) => v.name);
       return [{ key: `v${voice.id}`, kind: voice.family, name: voice.name, strip, voice, shares }];
     });
-    const rest = (['bus', 'main'] as const).flatMap((kind) =>
+    const rest = (['return', 'bus', 'main'] as const).flatMap((kind) =>
       doc.strips
         .filter((s) => s.kind === kind)
         .map((strip): Row => ({ key: `s${strip.id}`, kind, name: strip.name, strip, shares: [] })),
@@ -158,11 +175,27 @@ export class BoardState {
     return [...lanes, ...rest];
   });
 
-  shown = $derived(
-    this.filter
-      ? this.rows.filter((r) => r.name.toLowerCase().includes(this.filter.toLowerCase()))
-      : this.rows,
-  );
+  /** What stands on the board, line by line. */
+  lines = $derived.by((): Line[] => {
+    const filter = this.filter.toLowerCase();
+    const line = (row: Row): Line => ({ key: row.key, row });
+    if (filter) return this.rows.filter((r) => r.name.toLowerCase().includes(filter)).map(line);
+    if (!this.folded) return this.rows.map(line);
+    const families = FAMILIES.flatMap(({ value: family }): Line[] => {
+      const rows = this.rows.filter((r) => r.voice?.family === family);
+      const open = this.openFamilies.includes(family);
+      if (rows.length === 0) return [];
+      return [{ key: `f-${family}`, fold: { family, rows, open } }, ...(open ? rows.map(line) : [])];
+    });
+    return [...families, ...this.rows.filter((r) => !r.voice).map(line)];
+  });
+
+  shown = $derived(this.lines.flatMap((l) => (l.row ? [l.row] : [])));
+
+  toggleFamily(family: Family): void {
+    const rest = this.openFamilies.filter((f) => f !== family);
+    this.openFamilies = rest.length < this.openFamilies.length ? rest : [...rest, family];
+  }
 
   /** Things worth a look, as the core finds them. */
   checks = $derived.by((): Check[] => {
@@ -179,7 +212,7 @@ export class BoardState {
   bars = $derived(songBars(this.doc));
   loopStart = $derived(Math.min(this.loopFrom, Math.max(0, this.bars.length - 1)));
   loop = $derived(this.bars.slice(this.loopStart, this.loopStart + this.loopBars));
-  rowHeight = $derived(this.rows.length > 18 ? 26 : this.rows.length > 14 ? 28 : 35);
+  rowHeight = $derived(this.lines.length > 18 ? 26 : this.lines.length > 14 ? 28 : 35);
 
   frameOf(bar: number): number {
     return Math.round(bar * barTicks(this.doc) * framesPerTick(this.doc));

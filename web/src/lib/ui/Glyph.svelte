@@ -23,6 +23,13 @@
     <path d="M1 7c2-8 4-8 6 0s4 8 6 0" fill="none" stroke="currentColor" stroke-width="2.2" />
   {:else if kind === 'music'}
     <path d="M1.5 6h2.6v7H1.5zM5.7 1h2.6v12H5.7zM9.9 4h2.6v9H9.9z" fill="currentColor" />
+  {:else if kind === 'return'}
+    <path
+      d="M1.5 4.2H9a3.1 3.1 0 0 1 0 6.2H4.6M7 7.6l-2.8 2.8L7 13.2"
+      fill="none"
+      stroke="currentColor"
+      stroke-width="2"
+    />
   {:else if kind === 'bus'}
     <path d="M1 3.2h5L9.5 7H13M1 10.8h5L9.5 7" fill="none" stroke="currentColor" stroke-width="2" />
   {:else}

@@ -21,12 +21,18 @@
       .filter((row) => !row.voice)
       .map((row) => row.strip)
       .map((strip) => {
-        const feeders = session.doc.strips.filter((s) => s.output === strip.id);
+        const feeders = session.doc.strips.flatMap((s) => {
+          const send = s.sends.find((d) => d.to === strip.id && !d.mute);
+          return [
+            ...(s.output === strip.id ? [{ id: s.id, gain: 1 }] : []),
+            ...(send ? [{ id: s.id, gain: 10 ** (send.level_db / 20) }] : []),
+          ];
+        });
         // Sources that have nothing in common add up by power.
         const expected = Math.sqrt(
           feeders.reduce((sum, f) => {
             const [l, r] = out(f.id).rms;
-            return sum + (l * l + r * r) / 2;
+            return sum + (f.gain * f.gain * (l * l + r * r)) / 2;
           }, 0),
         );
         const [l, r] = player.meters.level(strip.id, 'source').rms;

@@ -8,14 +8,16 @@
   const { session } = desktop();
   const options = $derived([
     ...session.doc.strips
-      .filter((s) => s.kind !== 'channel' && s.id !== row.strip.id)
+      .filter((s) => (s.kind === 'bus' || s.kind === 'main') && s.id !== row.strip.id)
       .map((s) => ({ value: s.id, text: s.name })),
     { value: -1, text: 'Nothing' },
   ]);
 </script>
 
 <div class="flex w-[130px] shrink-0 items-center pl-2">
-  {#if row.kind !== 'main'}
+  {#if row.strip.kind === 'trigger'}
+    <span class="text-second pl-1" title="Never heard; it only feeds keys">trigger</span>
+  {:else if row.kind !== 'main'}
     <Picker
       label="{row.name} goes to"
       value={row.strip.output ?? -1}

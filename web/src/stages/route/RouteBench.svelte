@@ -1,25 +1,52 @@
-<!-- The chosen row's way to main as steps, and routing of many rows in one action. -->
+<!-- The chosen row's ways to main, its connections, routing of many rows in one action, and checks. -->
 <script lang="ts">
   import type { Check, Trace } from '$lib/api/types';
   import { dbOf } from '$lib/audio/meters.svelte';
-  import { FAMILIES } from '$lib/families';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
+  import Connections from './Connections.svelte';
+  import Many from './Many.svelte';
 
   const { session, player, board } = desktop();
   const doc = $derived(session.doc);
-  const voices = $derived(board.chosen.flatMap((r) => (r.voice ? [r.voice.id] : [])));
-  const shared = $derived(board.chosen.filter((r) => r.voice && r.shares.length > 0));
-  const strips = $derived([...new Set(board.chosen.filter((r) => r.kind !== 'main').map((r) => r.strip.id))]);
-  const buses = $derived(doc.strips.filter((s) => s.kind === 'bus'));
-  let busName = $state('');
+  const rate = $derived(doc.header.sample_rate);
 
+  /** The lane whole, or one of its layers. */
+  let layer = $state(-1);
+  const layers = $derived.by(() => {
+    const source = board.current?.voice?.source;
+    return source?.kind === 'one_shot' ? source.layers.length : 0;
+  });
+  /** Gates that stay shut, looked at now and then: it takes half a second to know. */
+  let shut = $state<number[]>([]);
+  $effect(() => {
+    if (player.meters.tick % 20 === 0) {
+      const now = player.meters.shut;
+      if (now.join() !== shut.join()) shut = now;
+    }
+  });
   const trace = $derived.by((): Trace | undefined => {
     void doc;
     const row = board.current;
-    return row && session.desk.trace(row.voice?.id, row.strip.id, board.loopStart, board.loop.length);
+    return (
+      row &&
+      session.desk.trace({
+        voice: row.voice?.id ?? null,
+        layer: layer >= 0 && layer < layers ? layer : null,
+        strip: row.strip.id,
+        from_bar: board.loopStart,
+        bars: board.loop.length,
+        missing: player.missing,
+        shut,
+      })
+    );
   });
+  const latest = $derived.by(() => {
+    void doc;
+    return Math.max(0, ...session.desk.latency().map((l) => l.leaves));
+  });
+  const ms = (frames: number) => `${((frames / rate) * 1000).toFixed(2)} ms`;
   const looks = $derived(board.checks.filter((c) => !c.dismissed));
   const dismissed = $derived(board.checks.filter((c) => c.dismissed));
   let shown = $state(false);
@@ -30,127 +57,91 @@
     const db = dbOf(player.meters.level(strip, 'out').held);
     return db > -60 ? `${db.toFixed(1)} dBFS` : 'silent';
   };
-
-  function newBus(event: SubmitEvent) {
-    event.preventDefault();
-    if (
-      session.apply({ kind: 'new_bus', name: busName.trim() || `Bus ${buses.length + 1}`, feeders: strips })
-    )
-      busName = '';
-  }
-
-  /** Buses by family, as they would be made: shown before it is done. */
-  let proposing = $state(false);
-  const proposal = $derived.by(() => {
-    const lanes = (board.chosen.filter((r) => r.voice).length > 1 ? board.chosen : board.rows).filter(
-      (r) => r.voice,
-    );
-    return FAMILIES.map(({ value, bus }) => ({
-      name: bus,
-      rows: lanes.filter((r) => r.voice?.family === value),
-    })).filter((group) => group.rows.length > 0);
-  });
-  function familyBuses() {
-    const groups = proposal.map(({ name, rows }) => ({
-      name,
-      strips: [...new Set(rows.map((r) => r.strip.id))],
-    }));
-    if (session.apply({ kind: 'group_on_buses', groups })) proposing = false;
-  }
   const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
+  let tab = $state<'row' | 'many'>('many');
 </script>
 
-<div class="grid h-full grid-cols-[minmax(0,1fr)_330px_minmax(0,300px)] gap-6">
+<div class="grid h-full grid-cols-[minmax(0,1fr)_360px_minmax(0,260px)] gap-6">
   <div class="min-w-0 overflow-auto" aria-label="Trace" role="region">
     {#if trace}
       {@const repair = trace.repair}
-      <p class="flex flex-wrap items-center gap-3" role="status">
-        <span class={trace.silent ? 'text-wrong' : ''}>{trace.sentence}</span>
+      <p class="flex flex-wrap items-center gap-x-3 gap-y-1" role="status">
+        <span class={trace.silent && !trace.on_purpose ? 'text-wrong' : ''}>{trace.sentence}</span>
         {#if repair}
           <Button kind="first" onclick={() => session.apply(repair.edit)}>{repair.name}</Button>
         {/if}
+        {#if layers > 1}
+          <Picker
+            label="Trace of"
+            value={layer < layers ? layer : -1}
+            options={[
+              { value: -1, text: 'all layers' },
+              ...Array.from({ length: layers }, (_, n) => ({ value: n, text: `layer ${n + 1}` })),
+            ]}
+            onpick={(n) => (layer = n)}
+          />
+        {/if}
       </p>
-      <ol class="mt-3 flex flex-wrap gap-y-2">
-        {#each trace.steps as step, at (step.strip)}
-          <li class="w-28 min-w-0">
-            <div class="flex items-center">
-              <span class="h-3 w-3 shrink-0 rounded-full {step.stop ? 'bg-wrong' : 'bg-ink'}"></span>
-              {#if at < trace.steps.length - 1}<span class="h-[3px] flex-1 {step.stop ? 'bg-line' : 'bg-ink'}"
-                ></span>{/if}
-            </div>
-            <p class="mt-1 truncate pr-2 {step.stop ? 'text-wrong' : ''}" title={step.stop}>{step.name}</p>
-            <p class="figures text-second truncate">{level(step.strip)}</p>
-          </li>
-        {/each}
-      </ol>
+      {#each trace.ways as way, n (n)}
+        <ol class="mt-2 flex flex-wrap gap-y-2" aria-label="Way {n + 1}">
+          {#each way.steps as step, at (step.strip)}
+            <li class="w-28 min-w-0">
+              <div class="flex items-center">
+                <span
+                  class="h-3 w-3 shrink-0 {step.by_send ? 'rounded-sm' : 'rounded-full'} {step.stop
+                    ? 'bg-wrong'
+                    : 'bg-ink'}"
+                ></span>
+                {#if at < way.steps.length - 1}
+                  {@const thin = way.steps[at + 1]?.by_send}
+                  <span class="flex-1 {thin ? 'h-px' : 'h-[3px]'} {step.stop ? 'bg-line' : 'bg-ink'}"></span>
+                {/if}
+              </div>
+              <p class="mt-1 truncate pr-2 {step.stop ? 'text-wrong' : ''}" title={step.stop}>
+                {step.by_send ? 'send: ' : ''}{step.name}
+              </p>
+              <p class="figures text-second truncate">{level(step.strip)}</p>
+              {#if latest > 0}
+                <p
+                  class="figures text-third truncate text-[11px]"
+                  title="Sound of a hit leaves {step.name} so many samples after it"
+                >
+                  +{step.leaves}
+                </p>
+              {/if}
+            </li>
+          {/each}
+          {#if way.gain_db !== null && way.gain_db !== 0}
+            <li class="figures text-second self-start pt-[1px]">
+              {way.gain_db > 0 ? '+' : ''}{way.gain_db} dB
+            </li>
+          {/if}
+        </ol>
+      {/each}
+      {#if latest > 0}
+        <p class="text-second mt-2">
+          Everything waits for the slowest way: {latest} samples, {ms(latest)}. Nothing arrives late against
+          the rest.
+        </p>
+      {/if}
     {/if}
   </div>
-  <div class="grid content-start gap-3 overflow-auto">
-    <h2 class="font-semibold">
-      {strips.length === 0
-        ? 'Choose rows to route them'
-        : `Route ${count(board.chosen.length, 'chosen row')}`}
-    </h2>
-    {#if proposing}
-      <ul aria-label="Family buses, as they would be">
-        {#each proposal as group (group.name)}
-          <li class="truncate"><b>{group.name}</b>: {group.rows.map((r) => r.name).join(', ')}</li>
-        {/each}
-      </ul>
-      <p class="flex gap-3">
-        <Button kind="first" onclick={familyBuses}>Make these buses</Button>
-        <Button kind="text" onclick={() => (proposing = false)}>Leave it</Button>
-      </p>
-    {:else}
-      <form class="flex gap-2" onsubmit={newBus}>
-        <input
-          class="border-line bg-panel min-w-0 flex-1 rounded-md border px-2"
-          aria-label="Name of the new bus"
-          placeholder="Name of a new bus"
-          maxlength="80"
-          bind:value={busName}
-        />
-        <Button kind="first" type="submit" disabled={strips.length === 0}>Put on a new bus</Button>
-      </form>
-      <div class="flex flex-wrap items-center gap-2">
-        <Picker
-          label="Send the chosen rows to"
-          value={-2}
-          options={[
-            { value: -2, text: 'Send to a bus …' },
-            ...buses.filter((b) => !strips.includes(b.id)).map((b) => ({ value: b.id, text: b.name })),
-          ]}
-          onpick={(to) =>
-            to > 0 && strips.length > 0 && session.apply({ kind: 'set_output', strips, output: to })}
-        />
-        <Button
-          disabled={shared.length === 0}
-          title="Voices that share a channel get one each"
-          onclick={() => session.apply({ kind: 'own_channels', voices })}>Channels of their own</Button
+  <div class="flex min-h-0 flex-col">
+    <div class="border-line mb-2 flex gap-4 border-b" role="tablist" aria-label="What is routed">
+      {#each [['many', 'Route rows'], ['row', 'Sends and keys']] as const as [id, name] (id)}
+        <button
+          role="tab"
+          aria-selected={tab === id}
+          class="-mb-px border-b-2 py-1 {tab === id
+            ? 'border-ink font-semibold'
+            : 'text-second border-transparent'}"
+          onclick={() => (tab = id)}>{name}</button
         >
-        <Button
-          disabled={voices.length < 2}
-          title="The chosen voices run on the first one's channel"
-          onclick={() => {
-            const channel = board.chosen.find((r) => r.voice)?.strip.id;
-            if (channel) session.apply({ kind: 'share_channel', voices, channel });
-          }}>Share one channel</Button
-        >
-        {#if board.current?.kind === 'bus'}
-          {@const bus = board.current.strip.id}
-          <Button onclick={() => session.apply({ kind: 'remove_bus', bus })}
-            >Remove {board.current.name}</Button
-          >
-        {/if}
-        <Button disabled={proposal.length === 0} onclick={() => (proposing = true)}>Family buses …</Button>
-        <Button
-          kind="text"
-          onclick={() => (board.selected = board.rows.filter((r) => r.voice).map((r) => r.key))}
-        >
-          Choose all lanes
-        </Button>
-      </div>
-    {/if}
+      {/each}
+    </div>
+    <div class="min-h-0 flex-1 overflow-auto">
+      {#if tab === 'row'}<Connections />{:else}<Many />{/if}
+    </div>
   </div>
   <div class="min-h-0 overflow-auto" aria-label="Checks" role="region">
     <h2 class="font-semibold">

@@ -29,7 +29,9 @@
   ];
 </script>
 
-{#if first}
+{#if row.strip.kind === 'trigger'}
+  <p class="text-second flex items-center pl-2">a trigger, in no stem</p>
+{:else if first}
   <div class="flex min-w-0 flex-1 items-center">
     <div class="w-[56px] pl-2">
       <input

@@ -1,8 +1,10 @@
 /** Changes of a stem plan, one strip at a time. */
 import type { StemPlan, Strip, Tap } from '$lib/api/types';
 
+/** Triggers are in no stem, returns in like channels, buses only where asked. */
 export const included = (plan: StemPlan, strip: Strip): boolean =>
-  strip.kind === 'bus' ? plan.with_buses.includes(strip.id) : !plan.without.includes(strip.id);
+  strip.kind !== 'trigger' &&
+  (strip.kind === 'bus' ? plan.with_buses.includes(strip.id) : !plan.without.includes(strip.id));
 
 export function withStrip(plan: StemPlan, strip: Strip, on: boolean): Partial<StemPlan> {
   const list = strip.kind === 'bus' ? plan.with_buses : plan.without;

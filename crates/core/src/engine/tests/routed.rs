@@ -243,7 +243,8 @@ fn meters_stand_after_each_processor_and_say_what_it_takes_away() {
     let (mut s, bank) = beat(sine(300.0, 48_000), vec![hit(0)], Hold::Whole, 0.0);
     let lane = channel(&s, 0);
     add(&mut s, lane, Settings::Utility(Utility { gain_db: -6.0, ..Utility::default() }), None);
-    let hard = Compressor { threshold_dbfs: -20.0, ratio: 100.0, knee_db: 0.0, attack_ms: 0.02, ..Compressor::default() };
+    let hard =
+        Compressor { threshold_dbfs: -20.0, ratio: 100.0, knee_db: 0.0, attack_ms: 0.02, ..Compressor::default() };
     add(&mut s, lane, Settings::Compressor(hard), None);
     let mut engine = Engine::new(&s, &bank, 128, Metering::On);
     engine.play();
@@ -253,8 +254,11 @@ fn meters_stand_after_each_processor_and_say_what_it_takes_away() {
     engine.process(&mut vec![[0.0; 2]; 9600]);
     engine.read_meters(&mut values);
     let layout = engine.meter_layout();
-    let at: usize =
-        layout.iter().take_while(|l| l.strip != lane).map(|l| METER_VALUES + SLOT_METER_VALUES * l.processors.len()).sum();
+    let at: usize = layout
+        .iter()
+        .take_while(|l| l.strip != lane)
+        .map(|l| METER_VALUES + SLOT_METER_VALUES * l.processors.len())
+        .sum();
     let processor = |n: usize| &values[at + METER_VALUES + SLOT_METER_VALUES * n..][..SLOT_METER_VALUES];
     assert!((f64::from(processor(0)[0]) - 0.5 * db_to_gain(-6.0)).abs() < 1e-3);
     assert!((f64::from(processor(1)[0]) - db_to_gain(-20.0)).abs() < 0.01, "{}", processor(1)[0]);

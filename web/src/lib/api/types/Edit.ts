@@ -8,15 +8,21 @@ import type { Header } from "./Header";
 import type { Hit } from "./Hit";
 import type { HitsChange } from "./HitsChange";
 import type { Humanise } from "./Humanise";
+import type { Insertion } from "./Insertion";
+import type { Key } from "./Key";
 import type { NewVoice } from "./NewVoice";
 import type { Pattern } from "./Pattern";
 import type { PatternId } from "./PatternId";
+import type { ProcessorChange } from "./ProcessorChange";
+import type { ProcessorId } from "./ProcessorId";
 import type { Section } from "./Section";
 import type { SectionId } from "./SectionId";
+import type { Settings } from "./Settings";
 import type { Split } from "./Split";
 import type { StemPlan } from "./StemPlan";
 import type { StripChange } from "./StripChange";
 import type { StripId } from "./StripId";
+import type { StripSend } from "./StripSend";
 import type { Swing } from "./Swing";
 import type { Take } from "./Take";
 import type { TakeId } from "./TakeId";
@@ -35,4 +41,8 @@ with_chain: boolean,
 /**
  * Whether it follows the first lane's pattern.
  */
-follows: boolean, } | { "kind": "rename_strip", strip: StripId, name: string, } | { "kind": "set_strips", strips: Array<StripId>, change: StripChange, } | { "kind": "set_output", strips: Array<StripId>, output: StripId | null, } | { "kind": "own_channels", voices: Array<VoiceId>, } | { "kind": "share_channel", voices: Array<VoiceId>, channel: StripId, } | { "kind": "new_bus", name: string, feeders: Array<StripId>, } | { "kind": "group_on_buses", groups: Array<BusGroup>, } | { "kind": "remove_bus", bus: StripId, } | { "kind": "set_stem_plan", plan: StemPlan, } | { "kind": "dismiss_check", key: string, dismissed: boolean, } | { "kind": "batch", edits: Array<Edit>, };
+follows: boolean, } | { "kind": "rename_strip", strip: StripId, name: string, } | { "kind": "set_strips", strips: Array<StripId>, change: StripChange, } | { "kind": "set_output", strips: Array<StripId>, output: StripId | null, } | { "kind": "own_channels", voices: Array<VoiceId>, } | { "kind": "share_channel", voices: Array<VoiceId>, channel: StripId, } | { "kind": "new_bus", name: string, feeders: Array<StripId>, } | { "kind": "group_on_buses", groups: Array<BusGroup>, } | { "kind": "new_return", name: string, feeders: Array<StripId>, 
+/**
+ * With its fader off, to be raised by ear.
+ */
+silent: boolean, } | { "kind": "remove_strip", strip: StripId, feeders_to: StripId | null, } | { "kind": "set_send", strips: Array<StripId>, send: StripSend, } | { "kind": "remove_sends", strips: Array<StripId>, to: StripId, } | { "kind": "set_triggers", voices: Array<VoiceId>, trigger: boolean, } | { "kind": "new_trigger", like: VoiceId, follows: boolean, } | { "kind": "add_processor", strips: Array<StripId>, settings: Settings, key: Key | null, at: number | null, } | { "kind": "remove_processors", strip: StripId, processors: Array<ProcessorId>, } | { "kind": "move_processor", strip: StripId, processor: ProcessorId, to: number, } | { "kind": "set_processor", strip: StripId, processor: ProcessorId, change: ProcessorChange, } | { "kind": "copy_chain", from: StripId, processors: Array<ProcessorId>, to: Array<StripId>, replace: boolean, } | { "kind": "set_stem_plan", plan: StemPlan, } | { "kind": "dismiss_check", key: string, dismissed: boolean, } | { "kind": "insert_lanes", insertion: Insertion, } | { "kind": "batch", edits: Array<Edit>, };

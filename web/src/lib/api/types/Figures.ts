@@ -14,11 +14,11 @@ stems: Array<StemFigures>,
  */
 main_true_peak_dbtp: number, 
 /**
- * Peak of the channel stems' sum less main, all as written, in dBFS; nothing where no channel was
- * tapped after its fader.
+ * Peak of the sum of channel and return stems less main, all as written, in dBFS; nothing where none of
+ * them was tapped after its fader.
  */
 sum_minus_main_dbfs: number | null, 
 /**
- * Channels that are not in that sum.
+ * Channels and returns that are not in that sum.
  */
 not_in_sum: Array<string>, };

@@ -1,6 +1,25 @@
 // Made by `cargo xtask types`.
+import type { Key } from "./Key";
+import type { ProcessorId } from "./ProcessorId";
+import type { Settings } from "./Settings";
 
 /**
- * A processor of a chain. None has been written yet, so that no value of it can exist.
+ * A processor in a chain.
  */
-export type Processor = never;
+export type Processor = { id: ProcessorId, on: boolean, 
+/**
+ * -60 to +24 dB.
+ */
+input_db: number, 
+/**
+ * -60 to +24 dB.
+ */
+output_db: number, 
+/**
+ * 0 % (untouched) to 100 %.
+ */
+mix_percent: number, 
+/**
+ * Its own input where not said.
+ */
+key: Key | null, settings: Settings, };

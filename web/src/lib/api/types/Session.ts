@@ -30,7 +30,7 @@ assets: Array<AssetRef>,
  */
 voices: Array<Voice>, 
 /**
- * Channels, buses and main.
+ * Channels, triggers, buses, returns and main.
  */
 strips: Array<Strip>, patterns: Array<Pattern>, 
 /**

@@ -3,6 +3,7 @@ import type { Polarity } from "./Polarity";
 import type { Processor } from "./Processor";
 import type { StripId } from "./StripId";
 import type { StripKind } from "./StripKind";
+import type { StripSend } from "./StripSend";
 
 /**
  * Signal order: input, trim and polarity, chain, width, pan, fader, mute, output.
@@ -29,6 +30,10 @@ pan_percent: number,
  */
 width_percent: number, mute: boolean, solo: boolean, 
 /**
- * Where it goes; nothing is allowed and silent. Main has none.
+ * Goes on while others are soloed.
  */
-output: StripId | null, };
+solo_safe: boolean, 
+/**
+ * Where it goes; nothing is allowed and silent. Main and triggers have none.
+ */
+output: StripId | null, sends: Array<StripSend>, };

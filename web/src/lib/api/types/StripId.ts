@@ -1,6 +1,6 @@
 // Made by `cargo xtask types`.
 
 /**
- * A channel, bus or main of one session.
+ * A channel, trigger, bus, return or main of one session.
  */
 export type StripId = number;

@@ -1,3 +1,3 @@
 // Made by `cargo xtask types`.
 
-export type StripKind = "channel" | "bus" | "main";
+export type StripKind = "channel" | "trigger" | "bus" | "return" | "main";

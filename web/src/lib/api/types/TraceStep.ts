@@ -2,10 +2,22 @@
 import type { StripId } from "./StripId";
 
 /**
- * One station of the walk.
+ * One strip of a way.
  */
 export type TraceStep = { strip: StripId, name: string, 
 /**
+ * Whether it is reached by a send.
+ */
+by_send: boolean, 
+/**
  * Why nothing passes here.
  */
-stop: string | null, };
+stop: string | null, 
+/**
+ * Frames after a hit at which its sound is at this strip's input.
+ */
+arrives: number, 
+/**
+ * And behind its chain.
+ */
+leaves: number, };

@@ -1,0 +1,169 @@
+//! Lanes of another session or a template, brought in with their chains, buses, returns and sends.
+
+use super::EditError;
+use super::chain::with_new_ids;
+use super::strips::{drop_empty_channels, strip_mut};
+use crate::session::{Hit, Key, Part, Session, Strip, StripKind, StripSend, Voice};
+use crate::units::{PatternId, StripId, VoiceId};
+use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
+
+/// Where a bus or return of the other session ends up.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct StripMap {
+    /// In the other session.
+    pub from: StripId,
+    /// Here; made anew where not said.
+    pub to: Option<StripId>,
+}
+
+/// What of another session is brought in.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct Insertion {
+    pub from: Session,
+    /// Voices of `from`.
+    pub voices: Vec<VoiceId>,
+    /// Buses and returns that the lanes need. One that is not named goes to one of its name and kind here, and
+    /// is made where there is none.
+    pub map: Vec<StripMap>,
+    /// Takes their hits into this pattern, as far as it is long; none where not said.
+    pub pattern: Option<PatternId>,
+}
+
+/// Buses and returns, in the order of `from`, that some of its voices need on their ways to main.
+pub fn needed_strips(from: &Session, voices: &[VoiceId]) -> Vec<StripId> {
+    let mut open: Vec<StripId> = from.voices.iter().filter(|v| voices.contains(&v.id)).map(|v| v.channel).collect();
+    let mut needed: Vec<StripId> = Vec::new();
+    while let Some(strip) = open.pop().and_then(|id| from.strip(id)) {
+        for next in strip.output.into_iter().chain(strip.sends.iter().map(|s| s.to)) {
+            if !needed.contains(&next) {
+                needed.push(next);
+                open.push(next);
+            }
+        }
+    }
+    let wanted = |s: &&Strip| matches!(s.kind, StripKind::Bus | StripKind::Return) && needed.contains(&s.id);
+    from.strips.iter().filter(wanted).map(|s| s.id).collect()
+}
+
+/// A strip of the same name and kind, or the mix bus for a mix bus.
+fn counterpart(s: &Session, from: &Session, strip: &Strip) -> Option<StripId> {
+    if Some(strip.id) == from.default_output() {
+        return s.default_output();
+    }
+    let same = |x: &&Strip| x.kind == strip.kind && x.name.eq_ignore_ascii_case(&strip.name);
+    s.strips.iter().find(same).map(|x| x.id)
+}
+
+fn free_strip_name(s: &Session, name: &str) -> String {
+    let taken = |n: &str| s.strips.iter().any(|x| x.name.eq_ignore_ascii_case(n));
+    if !taken(name) {
+        return name.to_owned();
+    }
+    (2..).map(|n| format!("{name} {n}")).find(|n| !taken(n)).expect("some number is free")
+}
+
+pub(super) fn insert(s: &mut Session, what: &Insertion) -> Result<(), EditError> {
+    let from = &what.from;
+    let chosen: Vec<&Voice> = from.voices.iter().filter(|v| what.voices.contains(&v.id)).collect();
+    if chosen.is_empty() {
+        return Err(EditError::Nothing);
+    }
+    from.validate()?;
+    super::lanes::add_assets(s, &from.assets);
+    // Strips of the other session and what they are here.
+    let mut here: HashMap<StripId, StripId> = HashMap::new();
+    if let (Some(theirs), Some(ours)) = (from.main(), s.main()) {
+        here.insert(theirs.id, ours.id);
+    }
+    let mut made: Vec<StripId> = Vec::new();
+    for id in needed_strips(from, &what.voices) {
+        let Some(strip) = from.strip(id) else { continue };
+        let wish = what.map.iter().find(|m| m.from == id);
+        let there = match wish {
+            Some(map) => map.to,
+            None => counterpart(s, from, strip),
+        };
+        let target = match there {
+            Some(target) => {
+                strip_mut(s, target)?;
+                target
+            }
+            None => {
+                let new = StripId(s.take_id());
+                let name = free_strip_name(s, &strip.name);
+                let at = s.strips.iter().position(|x| x.kind == strip.kind || x.kind == StripKind::Main);
+                s.strips.insert(at.unwrap_or(s.strips.len()), Strip { id: new, name, ..strip.clone() });
+                made.push(id);
+                new
+            }
+        };
+        here.insert(id, target);
+    }
+    for voice in &chosen {
+        if let Some(strip) = from.strip(voice.channel)
+            && !here.contains_key(&voice.channel)
+        {
+            let new = super::lanes::new_channel(s, None);
+            *strip_mut(s, new)? = Strip { id: new, solo: false, ..strip.clone() };
+            here.insert(voice.channel, new);
+            made.push(voice.channel);
+        }
+    }
+    for id in made {
+        rewire(s, from, &here, id)?;
+    }
+    insert_voices(s, what, &chosen, &here)?;
+    drop_empty_channels(s);
+    Ok(())
+}
+
+/// Puts a copied strip's connections onto what they mean here.
+fn rewire(s: &mut Session, from: &Session, here: &HashMap<StripId, StripId>, id: StripId) -> Result<(), EditError> {
+    let Some(old) = from.strip(id) else { return Ok(()) };
+    let fallback = s.default_output();
+    let chain = with_new_ids(s, old.chain.clone());
+    let new = here[&id];
+    let output = old.output.map(|to| here.get(&to).copied().or(fallback)).filter(|to| *to != Some(new)).flatten();
+    let strip = strip_mut(s, new)?;
+    strip.output = output;
+    strip.sends = old.sends.iter().filter_map(|send| Some(StripSend { to: *here.get(&send.to)?, ..*send })).collect();
+    strip.chain = chain;
+    for processor in &mut strip.chain {
+        let source = |key: Key| key.source.and_then(|id| here.get(&id).copied());
+        processor.key = processor.key.map(|key| Key { source: source(key), ..key });
+    }
+    Ok(())
+}
+
+fn insert_voices(
+    s: &mut Session,
+    what: &Insertion,
+    chosen: &[&Voice],
+    here: &HashMap<StripId, StripId>,
+) -> Result<(), EditError> {
+    let mut ids: HashMap<VoiceId, VoiceId> = HashMap::new();
+    for voice in chosen {
+        let id = VoiceId(s.take_id());
+        ids.insert(voice.id, id);
+        let name = super::lanes::free_name(s, &voice.name);
+        let channel = *here.get(&voice.channel).ok_or(EditError::Nothing)?;
+        s.voices.push(Voice { id, name, channel, follows: None, ..(*voice).clone() });
+    }
+    for voice in chosen {
+        let id = ids[&voice.id];
+        let leader = voice.follows.and_then(|leader| ids.get(&leader).copied());
+        super::lanes::voice_mut(s, id)?.follows = leader;
+        let Some(pattern) = what.pattern.filter(|_| leader.is_none()) else { continue };
+        let source = voice.follows.unwrap_or(voice.id);
+        let Some(part) = what.from.parts.iter().find(|p| p.voice == source) else { continue };
+        let end = s.pattern(pattern).map_or(0, |p| p.bars * s.header.metre.bar_ticks());
+        let hits: Vec<Hit> = part.hits.iter().filter(|h| h.at_ticks < end).copied().collect();
+        if !hits.is_empty() {
+            s.parts.push(Part { pattern, voice: id, hits, ..part.clone() });
+        }
+    }
+    Ok(())
+}

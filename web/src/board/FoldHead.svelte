@@ -1,0 +1,55 @@
+<!-- The head of a family whose lanes are folded: name, mute, solo and level of all of them. -->
+<script lang="ts">
+  import { FAMILIES } from '$lib/families';
+  import type { Line } from '$lib/state/board.svelte';
+  import { desktop } from '$lib/state/context';
+  import { placeOf } from '$lib/audio/meters.svelte';
+  import Glyph from '$lib/ui/Glyph.svelte';
+
+  let { fold }: { fold: NonNullable<Line['fold']> } = $props();
+  const { session, player, board } = desktop();
+  const name = $derived(FAMILIES.find((f) => f.value === fold.family)?.text ?? fold.family);
+  const strips = $derived([...new Set(fold.rows.map((r) => r.strip.id))]);
+  const all = (what: 'mute' | 'solo') => fold.rows.every((r) => r.strip[what]);
+  const flip = (what: 'mute' | 'solo') =>
+    session.apply({ kind: 'set_strips', strips, change: { what, to: !all(what) } });
+  const loudest = $derived.by(() => {
+    void player.meters.tick;
+    return Math.max(...strips.map((s) => Math.max(...player.meters.level(s, 'out').peak)));
+  });
+</script>
+
+<div class="flex w-[280px] shrink-0 items-center gap-2 pl-3">
+  <Glyph kind={fold.family} />
+  <button
+    class="min-w-0 flex-1 truncate text-left"
+    aria-expanded={fold.open}
+    onclick={() => board.toggleFamily(fold.family)}
+    ><b>{name}</b>
+    <span class="text-second"
+      >{fold.rows.length} {fold.rows.length === 1 ? 'lane' : 'lanes'} {fold.open ? '−' : '+'}</span
+    ></button
+  >
+  {#each ['mute', 'solo'] as const as what (what)}
+    <button
+      class="border-line h-[19px] w-[19px] shrink-0 rounded-sm border text-[11px] {all(what)
+        ? 'bg-ink text-panel border-ink font-semibold'
+        : 'hover:bg-chosen'}"
+      aria-pressed={all(what)}
+      aria-label="{what === 'mute' ? 'Mute' : 'Solo'} all of {name}"
+      onclick={() => flip(what)}>{what === 'mute' ? 'M' : 'S'}</button
+    >
+  {/each}
+  <div class="w-[118px] pr-2">
+    <div class="relative mr-12 h-2" style:background="var(--faint)">
+      <div
+        class="absolute inset-y-0 left-0"
+        style:width="{placeOf(loudest) * 100}%"
+        style:background="var(--{fold.family})"
+      ></div>
+    </div>
+  </div>
+</div>
+{#if !fold.open && board.stage !== 'route'}
+  <p class="text-second flex min-w-0 items-center truncate pl-2">{fold.rows.map((r) => r.name).join(', ')}</p>
+{/if}

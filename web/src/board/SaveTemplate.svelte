@@ -1,0 +1,89 @@
+<!-- The session as a template: a new one, or one of one's own brought up to date. -->
+<script lang="ts">
+  import { api } from '$lib/api/client';
+  import type { TemplateKeeps, TemplateLine } from '$lib/api/types';
+  import { desktop } from '$lib/state/context';
+  import Button from '$lib/ui/Button.svelte';
+  import Picker from '$lib/ui/Picker.svelte';
+  import TemplateFields from '$lib/ui/TemplateFields.svelte';
+  import { Dialog } from 'bits-ui';
+
+  let { open = $bindable(false) }: { open?: boolean } = $props();
+  const { session } = desktop();
+  let own = $state<TemplateLine[]>([]);
+  let target = $state('');
+  let name = $state('');
+  let purpose = $state('');
+  let keeps = $state<TemplateKeeps>({ audio: false, patterns: false, levels: true, chains: true });
+  let problem = $state('');
+  let done = $state('');
+  let busy = $state(false);
+
+  async function attempt(work: () => Promise<void>) {
+    [busy, problem] = [true, ''];
+    try {
+      await work();
+    } catch (error) {
+      problem = (error as Error).message;
+    }
+    busy = false;
+  }
+  $effect(() => {
+    if (!open) return;
+    [done, target, name, purpose] = ['', '', session.doc.header.title, ''];
+    void attempt(async () => void (own = (await api.templates()).filter((t) => !t.house)));
+  });
+  function pick(id: string) {
+    target = id;
+    const chosen = own.find((t) => t.id === id);
+    [name, purpose] = chosen ? [chosen.name, chosen.purpose] : [session.doc.header.title, ''];
+  }
+  function save(event: SubmitEvent) {
+    event.preventDefault();
+    void attempt(async () => {
+      // The server makes it of what it has, so every edit goes there first.
+      await session.settled();
+      if (target) await api.changeTemplate(target, { name, purpose, from: { session: session.id, keeps } });
+      else await api.newTemplate({ session: session.id, name, purpose, keeps });
+      done = target ? `${name} is up to date.` : `${name} is kept. New sessions can start from it.`;
+    });
+  }
+</script>
+
+<Dialog.Root bind:open>
+  <Dialog.Portal>
+    <Dialog.Overlay class="fixed inset-0 z-30 bg-black/40" />
+    <Dialog.Content
+      class="border-line bg-panel fixed top-1/2 left-1/2 z-30 w-[440px] -translate-x-1/2 -translate-y-1/2 rounded-md border p-5"
+    >
+      <Dialog.Title class="mb-3 text-[15px] font-semibold">Save as a template</Dialog.Title>
+      {#if done}
+        <p role="status">{done}</p>
+        <div class="mt-4 text-right">
+          <Dialog.Close class="border-ink rounded-md border px-3 py-[5px]">Close</Dialog.Close>
+        </div>
+      {:else}
+        <form class="grid gap-3" onsubmit={save}>
+          {#if own.length > 0}
+            <Picker
+              label="Save as"
+              named
+              value={target}
+              options={[
+                { value: '', text: 'a new template' },
+                ...own.map((t) => ({ value: t.id, text: `${t.name}, brought up to date` })),
+              ]}
+              onpick={pick}
+            />
+          {/if}
+          <TemplateFields bind:name bind:purpose bind:keeps />
+          {#if problem}<p role="alert" class="text-wrong">{problem}</p>{/if}
+          <div class="flex justify-end gap-2">
+            <Dialog.Close class="border-ink rounded-md border px-3 py-[5px]">Leave it</Dialog.Close>
+            <Button kind="first" type="submit" disabled={busy || name.trim() === ''}>Save</Button>
+          </div>
+        </form>
+      {/if}
+    </Dialog.Content>
+  </Dialog.Portal>
+</Dialog.Root>

@@ -1,0 +1,24 @@
+// Made by `cargo xtask types`.
+import type { SendTap } from "./SendTap";
+import type { StripId } from "./StripId";
+
+/**
+ * What a processor listens to instead of its own input. Mute and solo of the source do not touch it.
+ */
+export type Key = { 
+/**
+ * Nothing where the source was removed: the key is then silent.
+ */
+source: StripId | null, tap: SendTap, 
+/**
+ * -100 (off) to +24 dB.
+ */
+level_db: number, 
+/**
+ * 0 (off) to 20,000 Hz.
+ */
+high_pass_hz: number, 
+/**
+ * 0 (off) to 20,000 Hz.
+ */
+low_pass_hz: number, };

@@ -1,0 +1,9 @@
+// Made by `cargo xtask types`.
+import type { Choice } from "./Choice";
+import type { Param } from "./Param";
+import type { Settings } from "./Settings";
+
+/**
+ * One kind of processor.
+ */
+export type KindInfo = { name: string, params: Array<Param>, choices: Array<Choice>, takes_key: boolean, default: Settings, };

@@ -1,0 +1,8 @@
+// Made by `cargo xtask types`.
+import type { ProcessorId } from "./ProcessorId";
+import type { StripId } from "./StripId";
+
+/**
+ * Whose meters stand where: a strip and its processors.
+ */
+export type MeterLayout = { strip: StripId, processors: Array<ProcessorId>, };

@@ -1,0 +1,6 @@
+// Made by `cargo xtask types`.
+
+/**
+ * A processor of one session.
+ */
+export type ProcessorId = number;

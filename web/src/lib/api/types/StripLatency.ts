@@ -1,0 +1,15 @@
+// Made by `cargo xtask types`.
+import type { StripId } from "./StripId";
+
+/**
+ * Frames after a hit at which its sound is at a strip.
+ */
+export type StripLatency = { strip: StripId, 
+/**
+ * At its input, once everything that feeds it has waited for the latest.
+ */
+arrives: number, 
+/**
+ * After its chain.
+ */
+leaves: number, };

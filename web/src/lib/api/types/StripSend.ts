@@ -1,0 +1,20 @@
+// Made by `cargo xtask types`.
+import type { SendTap } from "./SendTap";
+import type { StripId } from "./StripId";
+
+/**
+ * A part of a strip's sound that goes to a return. A muted strip sends nothing.
+ */
+export type StripSend = { 
+/**
+ * The return; a strip has one send to each.
+ */
+to: StripId, tap: SendTap, 
+/**
+ * -100 (off) to +12 dB.
+ */
+level_db: number, 
+/**
+ * -100 % (left) to +100 % (right).
+ */
+pan_percent: number, mute: boolean, };

@@ -1,0 +1,30 @@
+// Made by `cargo xtask types`.
+import type { AssetId } from "./AssetId";
+import type { ProcessorId } from "./ProcessorId";
+import type { StripId } from "./StripId";
+import type { VoiceId } from "./VoiceId";
+
+/**
+ * What is asked about.
+ */
+export type TraceQuestion = { 
+/**
+ * A lane's voice; none for the strip alone.
+ */
+voice: VoiceId | null, 
+/**
+ * One layer of it, counted from 0.
+ */
+layer: number | null, strip: StripId, 
+/**
+ * Bars in which hits are looked for, counted from 0.
+ */
+from_bar: number, bars: number, 
+/**
+ * Audio that could not be had.
+ */
+missing: Array<AssetId>, 
+/**
+ * Gates that were seen shut all along while sound came to them.
+ */
+shut: Array<ProcessorId>, };

@@ -1,0 +1,11 @@
+// Made by `cargo xtask types`.
+import type { TraceStep } from "./TraceStep";
+
+/**
+ * One way to main.
+ */
+export type TraceWay = { steps: Array<TraceStep>, 
+/**
+ * What a small steady sound gains on it; nothing where it is stopped.
+ */
+gain_db: number | null, };

@@ -1,0 +1,98 @@
+<!-- What a processor listens to: its source, where it is tapped, its level and filters, and a way to hear it. -->
+<script lang="ts">
+  import type { Key, Processor, SendTap, Strip } from '$lib/api/types';
+  import { stripName } from '$lib/state/board.svelte';
+  import { desktop } from '$lib/state/context';
+  import Field from './Field.svelte';
+  import Picker from './Picker.svelte';
+
+  let { strip, processor }: { strip: Strip; processor: Processor } = $props();
+  const { session, player } = desktop();
+  const kind = $derived(session.desk.kinds.find((k) => k.default.kind === processor.settings.kind));
+  const owner = $derived(`${kind?.name ?? 'Processor'} of ${stripName(session.doc, strip.id)}`);
+  const key = $derived(processor.key);
+  /** Every strip can be a source, silent and muted ones too; a loop is refused with its path. */
+  const sources = $derived([
+    { value: -1, text: 'Its own input' },
+    ...(key && key.source === null ? [{ value: 0, text: 'a lane that is gone' }] : []),
+    ...session.doc.strips
+      .filter((s) => s.id !== strip.id && s.kind !== 'main')
+      .map((s) => ({
+        value: s.id,
+        text: stripName(session.doc, s.id) + (s.kind === 'trigger' ? ' (trigger)' : ''),
+      })),
+  ]);
+  const taps: { value: SendTap; text: string }[] = [
+    { value: 'pre_fader', text: 'before its fader' },
+    { value: 'post_fader', text: 'after its fader' },
+  ];
+  const edit = (to: Key | null) =>
+    ({
+      kind: 'set_processor',
+      strip: strip.id,
+      processor: processor.id,
+      change: { what: 'key', to },
+    }) as const;
+  const fresh: Key = { source: null, tap: 'pre_fader', level_db: 0, high_pass_hz: 0, low_pass_hz: 0 };
+  const set = (change: Partial<Key>) => session.apply(edit({ ...(key ?? fresh), ...change }));
+  const moved = (what: 'level_db' | 'high_pass_hz' | 'low_pass_hz') => ({
+    onlive: (to: number) => session.try(edit({ ...(key ?? fresh), [what]: to })),
+    oncommit: (to: number) => set({ [what]: to }),
+    oncancel: () => session.cancelLive(),
+  });
+  const hears = $derived(player.listening === processor.id);
+  const hz = (x: number) => (x <= 0 ? 'off' : x.toFixed(0));
+</script>
+
+<div class="grid content-start gap-1">
+  <Picker
+    named
+    label="Key"
+    value={key ? (key.source ?? 0) : -1}
+    options={sources}
+    onpick={(to) => (to < 0 ? session.apply(edit(null)) : set({ source: to || null }))}
+  />
+  {#if key}
+    <Picker named label="Tapped" value={key.tap} options={taps} onpick={(tap) => set({ tap })} />
+    <Field
+      name="Key level"
+      label="Key level of the {owner}"
+      value={key.level_db}
+      min={-100}
+      max={24}
+      offAt={-100}
+      step={0.5}
+      unit="dB"
+      {...moved('level_db')}
+    />
+    <Field
+      name="Key high-pass"
+      label="Key high-pass of the {owner}"
+      value={key.high_pass_hz}
+      min={0}
+      max={20000}
+      step={10}
+      digits={0}
+      format={hz}
+      unit="Hz"
+      {...moved('high_pass_hz')}
+    />
+    <Field
+      name="Key low-pass"
+      label="Key low-pass of the {owner}"
+      value={key.low_pass_hz}
+      min={0}
+      max={20000}
+      step={50}
+      digits={0}
+      format={hz}
+      unit="Hz"
+      {...moved('low_pass_hz')}
+    />
+    <button
+      class="border-ink justify-self-start rounded-md border px-2 py-[2px] {hears ? 'bg-ink text-panel' : ''}"
+      aria-pressed={hears}
+      onclick={() => player.listen(strip.id, hears ? undefined : processor.id)}>Listen to the key</button
+    >
+  {/if}
+</div>

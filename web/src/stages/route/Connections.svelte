@@ -1,0 +1,168 @@
+<!-- What the chosen row is connected to: its sends, its keys, what it is itself. -->
+<script lang="ts">
+  import type { Settings } from '$lib/api/types';
+  import { stripName } from '$lib/state/board.svelte';
+  import { desktop } from '$lib/state/context';
+  import Button from '$lib/ui/Button.svelte';
+  import Picker from '$lib/ui/Picker.svelte';
+  import SendFields from './SendFields.svelte';
+
+  const { session, board } = desktop();
+  const doc = $derived(session.doc);
+  const row = $derived(board.current);
+  const strip = $derived(row?.strip);
+  const strips = $derived([...new Set(board.chosen.filter((r) => r.kind !== 'main').map((r) => r.strip.id))]);
+  const returns = $derived(doc.strips.filter((s) => s.kind === 'return' && s.id !== strip?.id));
+  const open = $derived(returns.filter((r) => !strip?.sends.some((s) => s.to === r.id)));
+  const keyed = $derived(strip?.chain.filter((p) => p.key) ?? []);
+  const keys = $derived(
+    doc.strips.flatMap((s) =>
+      s.chain.flatMap((p) => (strip && p.key?.source === strip.id ? [{ strip: s, processor: p }] : [])),
+    ),
+  );
+  const kindName = (settings: Settings) =>
+    session.desk.kinds.find((k) => k.default.kind === settings.kind)?.name ?? settings.kind;
+  const sources = $derived([
+    { value: -1, text: 'Duck it by …' },
+    ...doc.strips
+      .filter((s) => s.id !== strip?.id && s.kind !== 'main')
+      .map((s) => ({ value: s.id, text: stripName(doc, s.id) })),
+  ]);
+
+  function sendTo(to: number) {
+    const send = { to, tap: 'post_fader', level_db: 0, pan_percent: 0, mute: false } as const;
+    session.apply({ kind: 'set_send', strips: strips.filter((id) => id !== to), send });
+  }
+  function newReturn() {
+    const taken = new Set(doc.strips.map((s) => s.name));
+    let name = 'Return 1';
+    for (let n = 2; taken.has(name); n += 1) name = `Return ${n}`;
+    session.apply({ kind: 'new_return', name, feeders: strips, silent: false });
+  }
+  /** A compressor that lets the key be heard clearly at once; it is backed off by ear in Shape. */
+  function duckBy(source: number) {
+    const compressor = session.desk.kinds.find((k) => k.default.kind === 'compressor')?.default;
+    if (!strip || compressor?.kind !== 'compressor') return;
+    session.apply({
+      kind: 'add_processor',
+      strips: [strip.id],
+      settings: {
+        ...compressor,
+        threshold_dbfs: -30,
+        ratio: 6,
+        attack_ms: 1,
+        hold_ms: 20,
+        release_ms: 110,
+        range_db: 12,
+      },
+      key: { source, tap: 'pre_fader', level_db: 0, high_pass_hz: 0, low_pass_hz: 0 },
+      at: null,
+    });
+  }
+  function shape(processor: number, of: number) {
+    const key = board.rows.find((r) => r.strip.id === of)?.key;
+    if (key) board.selected = [key];
+    board.processor = processor;
+    board.stage = 'shape';
+  }
+</script>
+
+{#if row && strip}
+  <div class="grid content-start gap-2">
+    {#if strip.kind === 'trigger' && row.voice}
+      {@const voice = row.voice.id}
+      <p>A trigger: never heard, in no stem; it only feeds keys.</p>
+      <p>
+        <Button onclick={() => session.apply({ kind: 'set_triggers', voices: [voice], trigger: false })}
+          >Make it a lane that is heard</Button
+        >
+      </p>
+    {:else if row.kind !== 'main'}
+      <div>
+        <h3 class="text-second text-[12px]">Sends of {row.name}: level, tap, pan</h3>
+        <ul>
+          {#each strip.sends as send (send.to)}
+            <li class="flex items-center gap-2">
+              <span class="w-24 truncate">{stripName(doc, send.to)}</span>
+              <SendFields {strip} to={send.to} />
+            </li>
+          {:else}
+            <li class="text-second">none yet</li>
+          {/each}
+        </ul>
+      </div>
+      <div class="flex flex-wrap items-center gap-2">
+        {#if open.length > 0}
+          <Picker
+            label="Send the chosen rows to a return"
+            value={-1}
+            options={[
+              { value: -1, text: 'Send to a return …' },
+              ...open.map((r) => ({ value: r.id, text: r.name })),
+            ]}
+            onpick={(to) => to > 0 && sendTo(to)}
+          />
+        {/if}
+        <Button title="Sends from the chosen rows at 0 dB after their faders" onclick={newReturn}
+          >Send to a new return</Button
+        >
+      </div>
+    {/if}
+    <div class="border-faint border-t pt-1">
+      <h3 class="text-second text-[12px]">Keys</h3>
+      {#each keyed as processor (processor.id)}
+        <p>
+          Its {kindName(processor.settings).toLowerCase()} listens to
+          {processor.key?.source ? stripName(doc, processor.key.source) : 'a lane that is gone'}.
+          <button class="underline" onclick={() => shape(processor.id, strip.id)}>Open</button>
+        </p>
+      {/each}
+      {#each keys as { strip: other, processor } (processor.id)}
+        <p>
+          It keys the {kindName(processor.settings).toLowerCase()} of {stripName(doc, other.id)}.
+          <button class="underline" onclick={() => shape(processor.id, other.id)}>Open</button>
+        </p>
+      {/each}
+      <div class="mt-1 flex flex-wrap items-center gap-2">
+        {#if strip.kind !== 'trigger'}
+          <Picker
+            label="Duck {row.name} by"
+            value={-1}
+            options={sources}
+            onpick={(source) => source > 0 && duckBy(source)}
+          />
+        {/if}
+        {#if row.voice && strip.kind !== 'trigger'}
+          {@const voice = row.voice.id}
+          <Button
+            title="A silent lane that plays what {row.name} plays, for keys"
+            onclick={() => session.apply({ kind: 'new_trigger', like: voice, follows: true })}
+            >New trigger like it</Button
+          >
+          <Button
+            title="Never heard any more, in no stem; it only feeds keys"
+            onclick={() => session.apply({ kind: 'set_triggers', voices: [voice], trigger: true })}
+            >Make it a trigger</Button
+          >
+        {/if}
+      </div>
+    </div>
+    {#if row.kind === 'return' || row.kind === 'bus'}
+      <label class="flex items-center gap-2">
+        <input
+          type="checkbox"
+          class="accent-ink"
+          style:accent-color="var(--ink)"
+          checked={strip.solo_safe}
+          onchange={(event) =>
+            session.apply({
+              kind: 'set_strips',
+              strips: [strip.id],
+              change: { what: 'solo_safe', to: event.currentTarget.checked },
+            })}
+        />
+        Goes on while others are soloed
+      </label>
+    {/if}
+  </div>
+{/if}

@@ -1,0 +1,150 @@
+<!-- Lanes of a template brought into this session, with their chains, buses, returns and sends. -->
+<script lang="ts">
+  import { api } from '$lib/api/client';
+  import type { Insertion, OpenTemplate, StripMap, TemplateLine } from '$lib/api/types';
+  import { stripName } from '$lib/state/board.svelte';
+  import { desktop } from '$lib/state/context';
+  import Button from '$lib/ui/Button.svelte';
+  import Outline from '$lib/ui/Outline.svelte';
+  import Picker from '$lib/ui/Picker.svelte';
+  import { Dialog } from 'bits-ui';
+
+  let { open = $bindable(false) }: { open?: boolean } = $props();
+  const { session, board } = desktop();
+  let list = $state<TemplateLine[]>();
+  let opened = $state.raw<OpenTemplate>();
+  let chosen = $state<number[]>([]);
+  /** Where each needed bus or return ends up; 0 for a new one. */
+  let places = $state<Record<number, number>>({});
+  let withHits = $state(true);
+  let problem = $state('');
+  let busy = $state(false);
+
+  async function attempt(work: () => Promise<void>) {
+    [busy, problem] = [true, ''];
+    try {
+      await work();
+    } catch (error) {
+      problem = (error as Error).message;
+    }
+    busy = false;
+  }
+  $effect(() => {
+    if (!open) return;
+    [opened, chosen] = [undefined, []];
+    void attempt(async () => void (list = await api.templates()));
+  });
+  function pick(id: string) {
+    void attempt(async () => {
+      opened = await api.template(id, session.id);
+      chosen = opened.document.voices.map((v) => v.id);
+    });
+  }
+  const doc = $derived(session.doc);
+  const plain = $derived<Insertion | undefined>(
+    opened && { from: opened.document, voices: chosen, map: [], pattern: null },
+  );
+  const needed = $derived.by(() => {
+    if (!plain || !opened) return [];
+    const from = opened.document;
+    return session.desk.needed(plain).flatMap((id) => from.strips.filter((s) => s.id === id));
+  });
+  /** The strip here that a needed one means, unless somebody says otherwise. */
+  function meant(id: number): number {
+    const strip = needed.find((s) => s.id === id);
+    if (!strip || !opened) return 0;
+    const given = places[id];
+    if (given !== undefined) return given;
+    const mains = opened.document.strips.filter((s) => s.kind === 'main').map((s) => s.id);
+    const firstBus = opened.document.strips.find((s) => s.kind === 'bus' && mains.includes(s.output ?? -1));
+    const ours = doc.strips.filter((s) => s.kind === strip.kind);
+    if (firstBus?.id === id) {
+      const main = doc.strips.find((s) => s.kind === 'main')?.id;
+      return ours.find((s) => s.output === main)?.id ?? 0;
+    }
+    return ours.find((s) => s.name.toLowerCase() === strip.name.toLowerCase())?.id ?? 0;
+  }
+  const pattern = $derived(board.loop[0]?.pattern.id ?? null);
+  function insert() {
+    if (!plain) return;
+    const map: StripMap[] = needed.map((s) => ({ from: s.id, to: meant(s.id) || null }));
+    const insertion = { ...plain, map, pattern: withHits ? pattern : null };
+    if (session.apply({ kind: 'insert_lanes', insertion })) open = false;
+    else problem = session.message;
+  }
+</script>
+
+<Dialog.Root bind:open>
+  <Dialog.Portal>
+    <Dialog.Overlay class="fixed inset-0 z-30 bg-black/40" />
+    <Dialog.Content
+      class="border-line bg-panel fixed top-1/2 left-1/2 z-30 flex max-h-[80vh] w-[620px] -translate-x-1/2 -translate-y-1/2 flex-col rounded-md border p-5"
+    >
+      <Dialog.Title class="mb-3 text-[15px] font-semibold">
+        {opened ? `Lanes from ${opened.name}` : 'Lanes from a template'}
+      </Dialog.Title>
+      {#if problem}<p role="alert" class="text-wrong mb-2">{problem}</p>{/if}
+      {#if !opened}
+        <p class="text-second h-5" role="status">{busy ? 'Opening …' : ''}</p>
+        <ul class="min-h-0 flex-1 overflow-auto">
+          {#each list ?? [] as template (template.id)}
+            <li>
+              <button
+                class="hover:bg-chosen flex w-full items-center gap-4 rounded-sm px-2 py-2 text-left"
+                onclick={() => pick(template.id)}
+              >
+                <Outline strips={template.strips} label="Routing of {template.name}" />
+                <span><b>{template.name}</b><br /><span class="text-second">{template.purpose}</span></span>
+              </button>
+            </li>
+          {/each}
+        </ul>
+      {:else}
+        {@const document = opened.document}
+        <div class="grid min-h-0 grid-cols-2 gap-6 overflow-auto">
+          <fieldset class="content-start">
+            <legend class="text-second mb-1">Lanes</legend>
+            {#each document.voices as voice (voice.id)}
+              <label class="flex items-center gap-2 py-[2px]">
+                <input type="checkbox" style:accent-color="var(--ink)" value={voice.id} bind:group={chosen} />
+                {voice.name}
+                {#if doc.voices.some((v) => v.name === voice.name)}
+                  <span class="text-second text-[12px]">gets a number</span>
+                {/if}
+              </label>
+            {/each}
+          </fieldset>
+          <div class="grid content-start gap-2">
+            <h3 class="text-second">What they need</h3>
+            {#each needed as strip (strip.id)}
+              <Picker
+                label={stripName(document, strip.id)}
+                named
+                value={meant(strip.id)}
+                options={[
+                  { value: 0, text: `new ${strip.kind}` },
+                  ...doc.strips
+                    .filter((s) => s.kind === strip.kind)
+                    .map((s) => ({ value: s.id, text: s.name })),
+                ]}
+                onpick={(to) => (places = { ...places, [strip.id]: to })}
+              />
+            {/each}
+            {#if document.parts.length > 0}
+              <label class="flex items-center gap-2">
+                <input type="checkbox" style:accent-color="var(--ink)" bind:checked={withHits} />
+                With hits, in pattern {board.loop[0]?.pattern.name}
+              </label>
+            {/if}
+          </div>
+        </div>
+        <div class="mt-4 flex justify-end gap-2">
+          <Button onclick={() => (opened = undefined)}>Another template</Button>
+          <Button kind="first" disabled={chosen.length === 0} onclick={insert}
+            >Bring {chosen.length} {chosen.length === 1 ? 'lane' : 'lanes'} in</Button
+          >
+        </div>
+      {/if}
+    </Dialog.Content>
+  </Dialog.Portal>
+</Dialog.Root>

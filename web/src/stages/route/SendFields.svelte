@@ -1,0 +1,86 @@
+<!-- One send of a strip: level, tap, and in the bench pan, mute and a way out. -->
+<script lang="ts">
+  import type { SendTap, Strip, StripSend } from '$lib/api/types';
+  import { stripName } from '$lib/state/board.svelte';
+  import { desktop } from '$lib/state/context';
+  import ValueField from '$lib/ui/ValueField.svelte';
+
+  interface Props {
+    strip: Strip;
+    /** The return; a strip without a send to it gets one when the level is moved. */
+    to: number;
+    /** Only level and tap. */
+    short?: boolean;
+  }
+  let { strip, to, short = false }: Props = $props();
+  const { session, board } = desktop();
+  const from = $derived(stripName(session.doc, strip.id));
+  const target = $derived(stripName(session.doc, to));
+  const send = $derived(strip.sends.find((s) => s.to === to));
+  const shown = $derived<StripSend>(
+    send ?? { to, tap: 'post_fader', level_db: -100, pan_percent: 0, mute: false },
+  );
+  /** With several rows chosen, a send is set on all of them. */
+  const strips = $derived.by(() => {
+    const chosen = board.chosen.map((r) => r.strip.id);
+    return chosen.includes(strip.id) ? [...new Set(chosen)].filter((id) => id !== to) : [strip.id];
+  });
+  const set = (change: Partial<StripSend>) =>
+    session.apply({ kind: 'set_send', strips, send: { ...shown, ...change } });
+  const attempt = (change: Partial<StripSend>) =>
+    session.try({ kind: 'set_send', strips, send: { ...shown, ...change } });
+  const taps: Record<SendTap, string> = { pre_fader: 'pre', post_fader: 'post' };
+  const pan = (x: number) => (x === 0 ? 'C' : `${Math.abs(x).toFixed(0)} ${x < 0 ? 'L' : 'R'}`);
+</script>
+
+<div class="flex items-center gap-1" class:opacity-50={shown.mute}>
+  <ValueField
+    label="Send of {from} to {target}"
+    value={shown.level_db}
+    min={-100}
+    max={12}
+    offAt={-100}
+    step={0.5}
+    unit="dB"
+    class="w-12! {send ? '' : 'text-third'}"
+    onlive={(level_db) => attempt({ level_db })}
+    oncommit={(level_db) => set({ level_db: !send && level_db <= -99 ? -20 : level_db })}
+    oncancel={() => session.cancelLive()}
+  />
+  {#if send}
+    <button
+      class="hover:bg-chosen border-line w-9 rounded-sm border text-[11px]"
+      aria-label="Send of {from} to {target}: {shown.tap === 'pre_fader' ? 'before' : 'after'} the fader"
+      title="Taken before or after the fader"
+      onclick={() => set({ tap: shown.tap === 'pre_fader' ? 'post_fader' : 'pre_fader' })}
+      >{taps[shown.tap]}</button
+    >
+    {#if !short}
+      <ValueField
+        label="Pan of the send of {from} to {target}"
+        value={shown.pan_percent}
+        min={-100}
+        max={100}
+        unit="%"
+        format={pan}
+        class="w-12!"
+        onlive={(pan_percent) => attempt({ pan_percent })}
+        oncommit={(pan_percent) => set({ pan_percent })}
+        oncancel={() => session.cancelLive()}
+      />
+      <button
+        class="border-line h-[19px] w-[19px] rounded-sm border text-[11px] {shown.mute
+          ? 'bg-ink text-panel'
+          : 'hover:bg-chosen'}"
+        aria-pressed={shown.mute}
+        aria-label="Mute the send of {from} to {target}"
+        onclick={() => set({ mute: !shown.mute })}>M</button
+      >
+      <button
+        class="text-second px-1 underline"
+        aria-label="Remove the send of {from} to {target}"
+        onclick={() => session.apply({ kind: 'remove_sends', strips, to })}>remove</button
+      >
+    {/if}
+  {/if}
+</div>
