@@ -93,7 +93,8 @@ test('voices share a channel and part again, a bus is removed, rows are moved', 
     'on the bus',
   );
   await chosen(page, 'Tops');
-  await page.getByRole('button', { name: 'Remove Tops' }).click();
+  await page.getByRole('button', { name: 'Remove Tops …' }).click();
+  await page.getByRole('group', { name: 'Remove Tops' }).getByRole('button', { name: 'Remove Tops' }).click();
   await until(
     () => goesTo('Hat open'),
     (to) => to === 'Mix bus',

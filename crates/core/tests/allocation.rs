@@ -1,8 +1,9 @@
 //! `process` must not allocate: every allocation of this test's thread is counted.
 
+use lane_core::dsp::{Compressor, Settings};
 use lane_core::edit::{Edit, NewHits, NewVoice, apply};
 use lane_core::engine::{Engine, Metering};
-use lane_core::session::{AssetBank, AssetRef, Audio, Family, Hit, Hold, Layer, Session, VoiceSource};
+use lane_core::session::{AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Session, VoiceSource};
 use lane_core::units::AssetId;
 use std::alloc::{GlobalAlloc, Layout, System};
 use std::cell::Cell;
@@ -48,6 +49,16 @@ fn process_and_meters_allocate_nothing() {
         hits: vec![NewHits { pattern, hits }],
     };
     apply(&mut session, &Edit::AddVoices { voices: vec![voice; 12], assets: vec![asset] }).unwrap();
+    // A chain on every lane, keyed by the first, with a return and something to wait for.
+    let lanes: Vec<_> = session.voices.iter().map(|v| v.channel).collect();
+    let chain = |lookahead_ms| Settings::Compressor(Compressor { lookahead_ms, ..Compressor::default() });
+    let mut edit = |edit| apply(&mut session, &edit).unwrap();
+    edit(Edit::NewReturn { name: "R".into(), feeders: lanes.clone(), silent: false });
+    edit(Edit::AddProcessor { strips: lanes[..2].to_vec(), settings: chain(5.0), key: None, at: None });
+    for settings in Settings::all() {
+        let key = settings.takes_key().then(|| Key::new(lanes[0]));
+        edit(Edit::AddProcessor { strips: lanes[1..].to_vec(), settings, key, at: None });
+    }
     let mut engine = Engine::new(&session, &bank, 128, Metering::On);
     engine.play();
     let mut out = [[0.0; 2]; 128];

@@ -180,3 +180,23 @@ fn tracked_drums() -> HouseTemplate {
         session: made.0,
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use lane_core::checks::checks;
+
+    #[test]
+    fn templates_are_whole_silent_and_in_order() {
+        for HouseTemplate { name, purpose, session } in house_templates() {
+            session.validate().unwrap();
+            lane_core::routing::order(&session).unwrap();
+            assert!(session.assets.is_empty() && session.parts.is_empty());
+            assert!(!name.is_empty() && !purpose.is_empty());
+            // Lanes have no sound yet, so keys have none either; nothing else is left to do.
+            let open =
+                checks(&session).into_iter().filter(|c| !c.key.starts_with("sound") && !c.key.starts_with("key"));
+            assert_eq!(open.count(), 0, "{name}");
+        }
+    }
+}

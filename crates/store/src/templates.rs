@@ -86,7 +86,7 @@ impl Store {
         document: Option<&Session>,
     ) -> Result<(), StoreError> {
         let set = sqlx::query(
-            "update templates set name = $3, purpose = $4, document = coalesce($5, document), updated_at = now()
+            "update templates set name = $3, purpose = $4, document = coalesce($5::json, document), updated_at = now()
              where id = $2 and account_id = $1",
         )
         .bind(account)

@@ -217,3 +217,25 @@ async fn a_library_keeps_the_newest_name_and_gives_nothing_to_others(pool: PgPoo
     // The audio itself stays for the sessions that use it.
     assert_eq!(store.asset_bytes(owner.id, &id).await.unwrap(), [0; 8]);
 }
+
+#[sqlx::test(migrations = false)]
+async fn templates_belong_to_their_account(pool: PgPool) {
+    let store = store(pool).await;
+    let (owner, other) = (account(&store, "a").await, account(&store, "b").await);
+    let document = Session::new("Start", 48_000);
+    let id = store.add_template(owner.id, "Kit", "For a start", &document).await.unwrap();
+    assert_eq!(store.templates(owner.id).await.unwrap().len(), 1);
+    assert!(store.templates(other.id).await.unwrap().is_empty());
+    assert!(matches!(store.template(other.id, id).await, Err(StoreError::NotFound { .. })));
+    let newer = Session::new("Newer", 44_100);
+    let refused = store.set_template(other.id, id, "Mine", "", Some(&newer)).await;
+    assert!(matches!(refused, Err(StoreError::NotFound { .. })));
+    store.set_template(owner.id, id, "Set", "Now", None).await.unwrap();
+    let kept = store.template(owner.id, id).await.unwrap();
+    assert_eq!((kept.name.as_str(), kept.purpose.as_str(), &kept.document), ("Set", "Now", &document));
+    store.set_template(owner.id, id, "Set", "Now", Some(&newer)).await.unwrap();
+    assert_eq!(store.template(owner.id, id).await.unwrap().document, newer);
+    assert!(matches!(store.remove_template(other.id, id).await, Err(StoreError::NotFound { .. })));
+    store.remove_template(owner.id, id).await.unwrap();
+    assert!(store.templates(owner.id).await.unwrap().is_empty());
+}

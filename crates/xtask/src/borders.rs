@@ -80,7 +80,7 @@ fn sources(dir: &Path) -> Result<Vec<PathBuf>, String> {
     let mut files = Vec::new();
     for entry in fs::read_dir(dir).map_err(|e| format!("{}: {e}", dir.display()))? {
         let path = entry.map_err(|e| e.to_string())?.path();
-        if path.is_dir() {
+        if path.is_dir() && !path.ends_with("tests") {
             files.extend(sources(&path)?);
         } else if path.extension().is_some_and(|e| e == "rs") && !path.ends_with("tests.rs") {
             files.push(path);

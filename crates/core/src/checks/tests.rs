@@ -82,7 +82,7 @@ fn a_lane_that_is_heard_says_its_ways() {
     assert_eq!(
         both.sentence,
         "Snare goes to Tops, then Mix bus, then Main. It also goes by a send to Crush, then Mix bus, then Main. \
-         Together they come 6.0 dB louder than the loudest alone about, as long as nothing is reduced."
+         Together they come about 6.0 dB louder than the loudest alone, as long as nothing is reduced."
     );
     assert_eq!(both.ways[1].gain_db, Some(0.0));
     assert!(both.ways[1].steps[1].by_send);

@@ -179,11 +179,12 @@ fn together(open: &[&Walked]) -> String {
     let sum: f64 = open.iter().map(|w| w.gain).sum();
     let most = open.iter().map(|w| w.gain.abs()).fold(0.0, f64::max);
     let db = gain_to_db(sum / most).max(-99.0);
-    let about = if open.iter().all(|w| w.plain) { "" } else { " about, as long as nothing is reduced" };
+    let sure = open.iter().all(|w| w.plain);
+    let (about, rest) = if sure { ("", "") } else { ("about ", ", as long as nothing is reduced") };
     if db >= 0.0 {
-        format!(" Together they come {db:.1} dB louder than the loudest alone{about}.")
+        format!(" Together they come {about}{db:.1} dB louder than the loudest alone{rest}.")
     } else {
-        format!(" Together they cancel by {:.1} dB{about}.", -db)
+        format!(" Together they cancel by {about}{:.1} dB{rest}.", -db)
     }
 }
 

@@ -483,3 +483,6 @@ fn a_layer_out_of_its_bounds_is_refused(#[case] change: fn(&mut crate::session::
     assert!(refused.contains(says), "{refused}");
     assert_eq!(s, before);
 }
+
+mod documents;
+mod routed;

@@ -2,6 +2,7 @@
 
 mod common;
 mod listening;
+mod templates;
 
 use actix_web::http::{Method, StatusCode};
 use common::{Caller, Place, wav};

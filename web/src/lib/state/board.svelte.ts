@@ -108,6 +108,8 @@ export class BoardState {
   openFamilies = $state<Family[]>([]);
   /** Whether Route shows values in a table instead of ribbons. */
   routeTable = $state(false);
+  /** What the middle of Route's bench is about. */
+  routeTab = $state<'many' | 'row'>('many');
   /** The strip under the pointer in Route. */
   hovered = $state<number>();
   /** The processor that the bench of Shape is about. */

@@ -109,7 +109,7 @@
         bind:value={busName}
       />
       <Button kind="first" type="submit" disabled={strips.length === 0}
-        >Put {strips.length > 1 ? `${strips.length} ` : ''}on a new bus</Button
+        >Put on a new bus</Button
       >
     </form>
     <div class="flex flex-wrap items-center gap-2">

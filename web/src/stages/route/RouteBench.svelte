@@ -58,7 +58,6 @@
     return db > -60 ? `${db.toFixed(1)} dBFS` : 'silent';
   };
   const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
-  let tab = $state<'row' | 'many'>('many');
 </script>
 
 <div class="grid h-full grid-cols-[minmax(0,1fr)_360px_minmax(0,260px)] gap-6">
@@ -85,7 +84,7 @@
       {#each trace.ways as way, n (n)}
         <ol class="mt-2 flex flex-wrap gap-y-2" aria-label="Way {n + 1}">
           {#each way.steps as step, at (step.strip)}
-            <li class="w-28 min-w-0">
+            <li class="w-[104px] min-w-0">
               <div class="flex items-center">
                 <span
                   class="h-3 w-3 shrink-0 {step.by_send ? 'rounded-sm' : 'rounded-full'} {step.stop
@@ -100,20 +99,23 @@
               <p class="mt-1 truncate pr-2 {step.stop ? 'text-wrong' : ''}" title={step.stop}>
                 {step.by_send ? 'send: ' : ''}{step.name}
               </p>
-              <p class="figures text-second truncate">{level(step.strip)}</p>
-              {#if latest > 0}
-                <p
-                  class="figures text-third truncate text-[11px]"
-                  title="Sound of a hit leaves {step.name} so many samples after it"
-                >
-                  +{step.leaves}
-                </p>
-              {/if}
+              <p
+                class="figures text-second truncate"
+                title={step.leaves > 0
+                  ? `Sound leaves ${step.name} ${step.leaves} samples after its hit`
+                  : undefined}
+              >
+                {level(step.strip)}{#if step.leaves > 0}<span class="text-third pl-1">+{step.leaves}</span
+                  >{/if}
+              </p>
             </li>
           {/each}
           {#if way.gain_db !== null && way.gain_db !== 0}
-            <li class="figures text-second self-start pt-[1px]">
-              {way.gain_db > 0 ? '+' : ''}{way.gain_db} dB
+            <li
+              class="figures text-second -mt-[3px] w-24"
+              title="What the way adds, as long as nothing is reduced"
+            >
+              {way.gain_db > 0 ? '+' : ''}{way.gain_db.toFixed(1)} dB
             </li>
           {/if}
         </ol>
@@ -131,16 +133,16 @@
       {#each [['many', 'Route rows'], ['row', 'Sends and keys']] as const as [id, name] (id)}
         <button
           role="tab"
-          aria-selected={tab === id}
-          class="-mb-px border-b-2 py-1 {tab === id
+          aria-selected={board.routeTab === id}
+          class="-mb-px border-b-2 py-1 {board.routeTab === id
             ? 'border-ink font-semibold'
             : 'text-second border-transparent'}"
-          onclick={() => (tab = id)}>{name}</button
+          onclick={() => (board.routeTab = id)}>{name}</button
         >
       {/each}
     </div>
     <div class="min-h-0 flex-1 overflow-auto">
-      {#if tab === 'row'}<Connections />{:else}<Many />{/if}
+      {#if board.routeTab === 'row'}<Connections />{:else}<Many />{/if}
     </div>
   </div>
   <div class="min-h-0 overflow-auto" aria-label="Checks" role="region">

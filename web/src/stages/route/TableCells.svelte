@@ -21,7 +21,7 @@
     </div>
   {/each}
   <span class="min-w-0 flex-1 truncate px-2" title={keyed.join(', ')}>{keyed.join(', ')}</span>
-  <span class="figures text-second w-24 shrink-0 pr-4 text-right"
+  <span class="figures text-second w-44 shrink-0 pr-[88px] text-right"
     >{(latency.get(row.strip.id) ?? 0) > 0 ? latency.get(row.strip.id) : ''}</span
   >
 </div>

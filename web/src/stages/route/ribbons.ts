@@ -36,7 +36,7 @@ const BOX = { width: 116, height: 28, gap: 6 };
 const LEFT = 150;
 /** Where keys leave and reach lanes, and where sends branch off. */
 const KEY_X = 22;
-const SEND_X = 64;
+const SEND_X = 10;
 
 /** Strips between a strip and main, main included. */
 export function steps(doc: Session, strip: Strip): number {
@@ -205,7 +205,7 @@ function sends(sources: Source[], boxes: Map<number, Box>): Ribbon[] {
     return [...targets].flatMap(([to, senders]): Ribbon[] => {
       const box = boxes.get(to);
       if (!box) return [];
-      const [fromX, fromY] = x === 0 ? [SEND_X, y + 4] : [x - BOX.width / 2, y + BOX.height / 2];
+      const [fromX, fromY] = x === 0 ? [SEND_X, y + 2] : [x - BOX.width / 2, y + BOX.height / 2];
       const end = { x: box.x, y: box.y + box.height / 2 };
       const bend = Math.max(30, Math.abs(end.x - fromX) / 2);
       const loud = senders.some(
@@ -220,7 +220,7 @@ function sends(sources: Source[], boxes: Map<number, Box>): Ribbon[] {
           path: `M${fromX} ${fromY}C${fromX + bend} ${fromY} ${end.x - bend} ${end.y} ${end.x} ${end.y}`,
           end,
           kind,
-          thickness: 2,
+          thickness: 1.5,
           heard: loud && !box.strip.mute,
         },
       ];
