@@ -25,10 +25,8 @@
     class="min-w-0 flex-1 truncate text-left"
     aria-expanded={fold.open}
     onclick={() => board.toggleFamily(fold.family)}
-    ><b>{name}</b>
-    <span class="text-second"
-      >{fold.rows.length} {fold.rows.length === 1 ? 'lane' : 'lanes'} {fold.open ? '−' : '+'}</span
-    ></button
+    aria-label="{name} {fold.rows.length} {fold.rows.length === 1 ? 'lane' : 'lanes'}"
+    ><b>{name}</b> <span class="text-second">{fold.rows.length} {fold.open ? '−' : '+'}</span></button
   >
   {#each ['mute', 'solo'] as const as what (what)}
     <button
@@ -40,8 +38,8 @@
       onclick={() => flip(what)}>{what === 'mute' ? 'M' : 'S'}</button
     >
   {/each}
-  <div class="w-[118px] pr-2">
-    <div class="relative mr-12 h-2" style:background="var(--faint)">
+  <div class="w-[66px] pr-2">
+    <div class="relative h-2" style:background="var(--faint)">
       <div
         class="absolute inset-y-0 left-0"
         style:width="{placeOf(loudest) * 100}%"

@@ -19,7 +19,7 @@ async fn save(place: &Place, caller: &Caller, session: &str, name: &str, audio: 
 async fn lane(place: &Place, caller: &Caller) -> String {
     let id = place.new_session(caller).await;
     let brought = place.bring_in(caller, &id, "kick.wav", wav(4800)).await;
-    let edited = place.edit(caller, &id, 0, one_shot("Kick", &brought.json["asset"])).await;
+    let edited = place.edit(caller, &id, 1, one_shot("Kick", &brought.json["asset"])).await;
     assert_eq!(edited.status, StatusCode::OK, "{}", edited.json);
     id
 }
@@ -113,7 +113,7 @@ async fn lanes_whose_audio_is_somebody_elses_cannot_be_inserted(pool: PgPool) {
     let insertion = json!({ "from": from, "voices": voices, "map": [], "pattern": null });
     let own = place.new_session(&ben).await;
     let edit = json!({ "kind": "insert_lanes", "insertion": insertion });
-    let answer = place.edit(&ben, &own, 0, edit).await;
+    let answer = place.edit(&ben, &own, 1, edit).await;
     assert_eq!(answer.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(answer.json["detail"].as_str().unwrap().contains("not yours"), "{}", answer.json);
 }

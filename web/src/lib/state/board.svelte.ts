@@ -91,6 +91,9 @@ export function stripName(doc: Session, id: number | null): string {
     .join(' + ');
 }
 
+/** With more lanes than this a session opens with its families folded. */
+const MANY_LANES = 24;
+
 export class BoardState {
   stage = $state<Stage>('bring-in');
   /** Keys of selected rows, the last one chosen last. */
@@ -118,6 +121,7 @@ export class BoardState {
   constructor(readonly session: SessionState) {
     this.loopFullest();
     this.selected = this.rows[0] ? [this.rows[0].key] : [];
+    this.folded = this.doc.voices.length > MANY_LANES;
     try {
       const kept = JSON.parse(localStorage.getItem(`board ${session.id}`) ?? '{}');
       if (STAGES.some((s) => s.id === kept.stage)) this.stage = kept.stage;
@@ -126,7 +130,8 @@ export class BoardState {
       if (Number.isInteger(kept.loopFrom) && Number.isInteger(kept.loopBars))
         this.setLoop(kept.loopFrom, kept.loopBars);
       if (kept.benchHeight > 0) this.benchHeight = kept.benchHeight;
-      [this.folded, this.routeTable] = [kept.folded === true, kept.routeTable === true];
+      this.folded = kept.folded ?? this.folded;
+      this.routeTable = kept.routeTable === true;
     } catch {
       // What was kept cannot be read; the defaults stand.
     }

@@ -108,9 +108,7 @@
         maxlength="80"
         bind:value={busName}
       />
-      <Button kind="first" type="submit" disabled={strips.length === 0}
-        >Put on a new bus</Button
-      >
+      <Button kind="first" type="submit" disabled={strips.length === 0}>Put on a new bus</Button>
     </form>
     <div class="flex flex-wrap items-center gap-2">
       <Picker

@@ -82,7 +82,16 @@
         {/if}
       </p>
       {#each trace.ways as way, n (n)}
-        <ol class="mt-2 flex flex-wrap gap-y-2" aria-label="Way {n + 1}">
+        {#if trace.ways.length > 1}
+          <p class="text-second mt-1.5 text-[12px]">
+            {way.steps[1]?.by_send ? 'By a send' : 'By its output'}{#if way.gain_db !== null}<span
+                class="figures pl-2"
+                title="What the way adds, as long as nothing is reduced"
+                >{way.gain_db > 0 ? '+' : ''}{way.gain_db.toFixed(1)} dB</span
+              >{/if}
+          </p>
+        {/if}
+        <ol class="mt-1 flex flex-wrap gap-y-2" aria-label="Way {n + 1}">
           {#each way.steps as step, at (step.strip)}
             <li class="w-[104px] min-w-0">
               <div class="flex items-center">
@@ -110,14 +119,6 @@
               </p>
             </li>
           {/each}
-          {#if way.gain_db !== null && way.gain_db !== 0}
-            <li
-              class="figures text-second -mt-[3px] w-24"
-              title="What the way adds, as long as nothing is reduced"
-            >
-              {way.gain_db > 0 ? '+' : ''}{way.gain_db.toFixed(1)} dB
-            </li>
-          {/if}
         </ol>
       {/each}
       {#if latest > 0}
