@@ -231,3 +231,42 @@ test('a template of somebody else cannot be opened', async () => {
   assert.equal(answer.status(), 404);
   await page.context().close();
 });
+
+test('a chain is built, put in another order, switched, and copied to other lanes', async () => {
+  const { page, faults } = await beat('Shapes');
+  await stage(page, 'Shape');
+  await chosen(page, 'Kick');
+  const chain = page.getByRole('list', { name: 'Chain of Kick' });
+  for (const kind of ['Transient shaper', 'Clipper'])
+    await page.getByLabel('Add a processor').selectOption({ label: kind });
+  const names = async () => (await chain.getByRole('button').allTextContents()).filter((n) => /^\d/.test(n));
+  await until(names, (n) => n.join() === '1. Transient shaper,2. Clipper', 'both stand in the chain');
+  await chain.getByRole('button', { name: '2. Clipper' }).focus();
+  await page.keyboard.press('Alt+ArrowUp');
+  await until(names, (n) => n.join() === '1. Clipper,2. Transient shaper', 'the clipper comes first');
+  await typed(page, 'Ceiling of the clipper of Kick', '-20');
+  await page.getByRole('button', { name: 'Play' }).click();
+  // The tone has its peak at about -3 dBFS, and the fader stands at 0 dB.
+  await until(
+    () => level(page, 'Kick'),
+    (db) => db !== null && db > -22 && db < -18.5,
+    'the clipper holds the kick',
+  );
+  await chain.getByRole('checkbox', { name: 'Clipper 1 on' }).uncheck();
+  await until(
+    () => level(page, 'Kick'),
+    (db) => db !== null && db > -12,
+    'switched off it passes everything',
+  );
+  await row(page, 'Snare').click({ position: { x: 60, y: 10 }, modifiers: ['Control'] });
+  await row(page, 'Sub bass').click({ position: { x: 60, y: 10 }, modifiers: ['Control'] });
+  await row(page, 'Kick').click({ position: { x: 60, y: 10 }, modifiers: ['Control'] });
+  await row(page, 'Kick').click({ position: { x: 60, y: 10 }, modifiers: ['Control'] });
+  await page.getByRole('button', { name: 'Copy to 2 rows' }).click();
+  for (const name of ['Snare', 'Sub bass'])
+    await row(page, name)
+      .getByRole('button', { name: `Transient shaper of ${name}` })
+      .waitFor();
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});

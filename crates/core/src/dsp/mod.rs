@@ -4,25 +4,34 @@
 //! place, allocates nothing while it runs, says its latency from its settings alone, and gives the same bits
 //! for every block size.
 
+pub mod clipper;
 pub mod compressor;
+pub mod crush;
 mod delay_line;
 mod detector;
 mod filter;
 pub mod gate;
 mod param;
 mod ramp;
+pub mod saturation;
 mod seam;
+mod shaper;
 mod slot;
+pub mod transient;
 pub mod utility;
 
+pub use clipper::Clipper;
 pub use compressor::Compressor;
+pub use crush::Crush;
 pub use delay_line::DelayLine;
 pub use filter::{KeyFilter, Svf};
 pub use gate::Gate;
 pub use param::{Choice, KindInfo, Param, Scale};
 pub use ramp::Ramp;
+pub use saturation::Saturation;
 pub use seam::Seam;
 pub use slot::{Slot, SlotPlan};
+pub use transient::Transient;
 pub use utility::Utility;
 
 use serde::{Deserialize, Serialize};
@@ -34,15 +43,23 @@ use serde::{Deserialize, Serialize};
 pub enum Settings {
     Compressor(Compressor),
     Gate(Gate),
+    Transient(Transient),
+    Saturation(Saturation),
+    Clipper(Clipper),
+    Crush(Crush),
     Utility(Utility),
 }
 
 impl Settings {
     /// One of each kind at its defaults, in the order in which they are offered.
-    pub fn all() -> [Settings; 3] {
+    pub fn all() -> [Settings; 7] {
         [
             Settings::Compressor(Compressor::default()),
             Settings::Gate(Gate::default()),
+            Settings::Transient(Transient::default()),
+            Settings::Saturation(Saturation::default()),
+            Settings::Clipper(Clipper::default()),
+            Settings::Crush(Crush::default()),
             Settings::Utility(Utility::default()),
         ]
     }
@@ -52,6 +69,10 @@ impl Settings {
         match self {
             Settings::Compressor(_) => "Compressor",
             Settings::Gate(_) => "Gate",
+            Settings::Transient(_) => "Transient shaper",
+            Settings::Saturation(_) => "Saturation",
+            Settings::Clipper(_) => "Clipper",
+            Settings::Crush(_) => "Bit and rate reduction",
             Settings::Utility(_) => "Utility",
         }
     }
@@ -61,6 +82,10 @@ impl Settings {
         match self {
             Settings::Compressor(s) => s.values(),
             Settings::Gate(s) => s.values(),
+            Settings::Transient(s) => s.values(),
+            Settings::Saturation(s) => s.values(),
+            Settings::Clipper(s) => s.values(),
+            Settings::Crush(s) => s.values(),
             Settings::Utility(s) => s.values(),
         }
     }
@@ -75,15 +100,20 @@ impl Settings {
         match self {
             Settings::Compressor(s) => s.latency(sample_rate),
             Settings::Gate(s) => s.latency(sample_rate),
-            Settings::Utility(_) => 0,
+            Settings::Saturation(s) => s.latency(),
+            Settings::Clipper(s) => s.latency(),
+            Settings::Transient(_) | Settings::Crush(_) | Settings::Utility(_) => 0,
         }
     }
 
     /// Frames for which it rings on after its input has ended, its latency not counted.
     pub fn tail(&self) -> usize {
         match self {
-            Settings::Compressor(_) | Settings::Gate(_) => 0,
             Settings::Utility(s) => s.delay_frames as usize,
+            // The filters ring as long again as they delay.
+            Settings::Saturation(s) => s.latency(),
+            Settings::Clipper(s) => s.latency(),
+            Settings::Compressor(_) | Settings::Gate(_) | Settings::Transient(_) | Settings::Crush(_) => 0,
         }
     }
 
@@ -92,7 +122,8 @@ impl Settings {
         use crate::units::db_to_gain;
         match self {
             Settings::Compressor(s) => db_to_gain(s.makeup_db),
-            Settings::Gate(_) => 1.0,
+            Settings::Gate(_) | Settings::Transient(_) | Settings::Saturation(_) => 1.0,
+            Settings::Clipper(_) | Settings::Crush(_) => 1.0,
             Settings::Utility(s) => {
                 db_to_gain(s.gain_db) * if s.polarity == utility::Polarities::Both { -1.0 } else { 1.0 }
             }
@@ -109,6 +140,10 @@ impl Settings {
                 choices: match &default {
                     Settings::Compressor(_) => Compressor::choices(),
                     Settings::Gate(_) => Gate::choices(),
+                    Settings::Transient(_) => Transient::choices(),
+                    Settings::Saturation(_) => Saturation::choices(),
+                    Settings::Clipper(_) => Clipper::choices(),
+                    Settings::Crush(_) => Crush::choices(),
                     Settings::Utility(_) => Utility::choices(),
                 },
                 takes_key: default.takes_key(),

@@ -1,6 +1,6 @@
 //! A place in a chain: whatever stands in it gets gains before and after, a mix, and a switch.
 
-use super::{DelayLine, Ramp, Settings, compressor, gate, utility};
+use super::{DelayLine, Ramp, Settings, clipper, compressor, crush, gate, saturation, transient, utility};
 use crate::units::{Frame, db_to_gain};
 
 /// What a slot is set to.
@@ -28,6 +28,10 @@ impl SlotPlan {
 enum Unit {
     Compressor(compressor::State),
     Gate(gate::State),
+    Transient(transient::State),
+    Saturation(saturation::State),
+    Clipper(clipper::State),
+    Crush(crush::State),
     Utility(utility::State),
 }
 
@@ -36,6 +40,10 @@ impl Unit {
         match settings {
             Settings::Compressor(s) => Unit::Compressor(compressor::State::new(s, sample_rate)),
             Settings::Gate(s) => Unit::Gate(gate::State::new(s, sample_rate)),
+            Settings::Transient(s) => Unit::Transient(transient::State::new(s, sample_rate)),
+            Settings::Saturation(s) => Unit::Saturation(saturation::State::new(s)),
+            Settings::Clipper(s) => Unit::Clipper(clipper::State::new(s)),
+            Settings::Crush(s) => Unit::Crush(crush::State::new(s)),
             Settings::Utility(s) => Unit::Utility(utility::State::new(s, sample_rate)),
         }
     }
@@ -45,6 +53,10 @@ impl Unit {
         match (self, settings) {
             (Unit::Compressor(unit), Settings::Compressor(s)) => unit.set(s, sample_rate),
             (Unit::Gate(unit), Settings::Gate(s)) => unit.set(s, sample_rate),
+            (Unit::Transient(unit), Settings::Transient(s)) => unit.set(s, sample_rate),
+            (Unit::Saturation(unit), Settings::Saturation(s)) => unit.set(s, sample_rate),
+            (Unit::Clipper(unit), Settings::Clipper(s)) => unit.set(s, sample_rate),
+            (Unit::Crush(unit), Settings::Crush(s)) => unit.set(s, sample_rate),
             (Unit::Utility(unit), Settings::Utility(s)) => unit.set(s, sample_rate),
             _ => return false,
         }
@@ -55,6 +67,10 @@ impl Unit {
         match self {
             Unit::Compressor(unit) => unit.process(frames, key),
             Unit::Gate(unit) => unit.process(frames, key),
+            Unit::Transient(unit) => unit.process(frames),
+            Unit::Saturation(unit) => unit.process(frames),
+            Unit::Clipper(unit) => unit.process(frames),
+            Unit::Crush(unit) => unit.process(frames),
             Unit::Utility(unit) => unit.process(frames),
         }
     }
@@ -63,6 +79,9 @@ impl Unit {
         match self {
             Unit::Compressor(unit) => unit.feed(frame),
             Unit::Gate(unit) => unit.feed(frame),
+            Unit::Saturation(unit) => unit.feed(frame),
+            Unit::Clipper(unit) => unit.feed(frame),
+            Unit::Transient(_) | Unit::Crush(_) => {}
             Unit::Utility(unit) => unit.feed(frame),
         }
     }
@@ -71,7 +90,7 @@ impl Unit {
         match self {
             Unit::Compressor(unit) => unit.take_reduction_db(),
             Unit::Gate(unit) => unit.take_reduction_db(),
-            Unit::Utility(_) => 0.0,
+            _ => 0.0,
         }
     }
 
@@ -79,6 +98,10 @@ impl Unit {
         match self {
             Unit::Compressor(unit) => unit.reset(),
             Unit::Gate(unit) => unit.reset(),
+            Unit::Transient(unit) => unit.reset(),
+            Unit::Saturation(unit) => unit.reset(),
+            Unit::Clipper(unit) => unit.reset(),
+            Unit::Crush(unit) => unit.reset(),
             Unit::Utility(unit) => unit.reset(),
         }
     }

@@ -48,6 +48,10 @@ fn busy(kind: usize) -> Settings {
             ..Compressor::default()
         }),
         1 => Settings::Gate(Gate { threshold_dbfs: -20.0, lookahead_ms: 0.5, ratio: 3.0, ..Gate::default() }),
+        2 => Settings::Transient(Transient { attack_db: 9.0, sustain_db: -12.0, ..Transient::default() }),
+        3 => Settings::Saturation(Saturation { drive_db: 18.0, hardness_percent: 30.0 }),
+        4 => Settings::Clipper(Clipper { ceiling_dbfs: -9.0, hardness_percent: 60.0 }),
+        5 => Settings::Crush(Crush { bits: 5.5, rate_percent: 30.0 }),
         _ => Settings::Utility(Utility {
             gain_db: 2.0,
             delay_frames: 100.0,
@@ -59,7 +63,7 @@ fn busy(kind: usize) -> Settings {
 }
 
 #[rstest]
-fn off_or_at_no_mix_nothing_changes(#[values(0, 1, 2)] kind: usize, #[values(true, false)] on: bool) {
+fn off_or_at_no_mix_nothing_changes(#[values(0, 1, 2, 3, 4, 5, 6)] kind: usize, #[values(true, false)] on: bool) {
     let sound = music(4000);
     let settings = busy(kind);
     let latency = settings.latency(RATE);
@@ -72,6 +76,8 @@ fn off_or_at_no_mix_nothing_changes(#[values(0, 1, 2)] kind: usize, #[values(tru
 #[case::compressor(Settings::Compressor(Compressor { ratio: 1.0, ..Compressor::default() }))]
 #[case::compressor_range(Settings::Compressor(Compressor { range_db: 0.0, threshold_dbfs: -60.0, ..Compressor::default() }))]
 #[case::gate(Settings::Gate(Gate { range_db: 0.0, ..Gate::default() }))]
+#[case::transient(Settings::Transient(Transient::default()))]
+#[case::crush(Settings::Crush(Crush::default()))]
 #[case::utility(Settings::Utility(Utility::default()))]
 fn neutral_settings_are_transparent(#[case] settings: Settings) {
     let sound = music(4000);
@@ -79,7 +85,10 @@ fn neutral_settings_are_transparent(#[case] settings: Settings) {
 }
 
 #[rstest]
-fn block_sizes_make_no_difference(#[values(0, 1, 2)] kind: usize, #[values(1, 64, 480, 4096)] block: usize) {
+fn block_sizes_make_no_difference(
+    #[values(0, 1, 2, 3, 4, 5, 6)] kind: usize,
+    #[values(1, 64, 480, 4096)] block: usize,
+) {
     let (sound, key) = (music(12_000), square(-12.0, 12_000));
     let setting = SlotPlan { input_db: 1.5, output_db: -2.0, mix_percent: 70.0, ..plan(busy(kind)) };
     let expected = run(&mut Slot::new(&setting, 128, RATE), &sound, Some(&key), 128);
@@ -87,7 +96,7 @@ fn block_sizes_make_no_difference(#[values(0, 1, 2)] kind: usize, #[values(1, 64
 }
 
 #[rstest]
-fn reset_is_as_good_as_new(#[values(0, 1, 2)] kind: usize) {
+fn reset_is_as_good_as_new(#[values(0, 1, 2, 3, 4, 5, 6)] kind: usize) {
     let sound = music(9000);
     let mut used = Slot::new(&plan(busy(kind)), 128, RATE);
     run(&mut used, &square(-1.0, 5000), None, 128);
@@ -96,7 +105,7 @@ fn reset_is_as_good_as_new(#[values(0, 1, 2)] kind: usize) {
 }
 
 #[rstest]
-fn changes_on_the_way_neither_click_nor_break(#[values(0, 1, 2)] kind: usize) {
+fn changes_on_the_way_neither_click_nor_break(#[values(0, 1, 2, 3, 4, 5, 6)] kind: usize) {
     let mut dice = crate::units::Dice::new(&[kind as u64 + 1]);
     let sound: Vec<Frame> = (0..96_000).map(|n| [0.5 * libm::sin(n as f64 * 0.01); 2]).collect();
     let mut slot = Slot::new(&plan(busy(kind)), 480, RATE);
@@ -110,6 +119,10 @@ fn changes_on_the_way_neither_click_nor_break(#[values(0, 1, 2)] kind: usize) {
                 (s.threshold_dbfs, s.ratio) = (-60.0 * unit(&mut dice), 1.0 + 20.0 * unit(&mut dice));
             }
             Settings::Gate(s) => s.threshold_dbfs = -60.0 * unit(&mut dice),
+            Settings::Transient(s) => s.attack_db = 18.0 * dice.spread(),
+            Settings::Saturation(s) => s.drive_db = 24.0 * unit(&mut dice),
+            Settings::Clipper(s) => s.ceiling_dbfs = -20.0 * unit(&mut dice),
+            Settings::Crush(s) => s.rate_percent = 1.0 + 99.0 * unit(&mut dice),
             Settings::Utility(s) => {
                 (s.gain_db, s.delay_frames) = (-20.0 * unit(&mut dice), 200.0 * unit(&mut dice));
             }
@@ -126,8 +139,12 @@ fn changes_on_the_way_neither_click_nor_break(#[values(0, 1, 2)] kind: usize) {
         }
     }
     // The sine itself moves by 0.005 a frame, doubled by makeup; a full step in 5 ms would move by 0.004 more.
-    // The gate opens in half a millisecond.
-    let bound = if kind == 1 { 0.05 } else { 0.03 };
+    // The gate opens in half a millisecond; a sample that is held makes steps on purpose.
+    let bound = match kind {
+        1 => 0.05,
+        5 => 1.0,
+        _ => 0.03,
+    };
     assert!(steepest < bound, "{steepest}");
 }
 
@@ -299,4 +316,143 @@ fn every_kind_says_what_it_is() {
             assert!(choice.options.iter().any(|(value, _)| json[choice.name] == *value));
         }
     }
+}
+
+/// Amplitude at a frequency, over one second of a signal that repeats within it.
+fn amplitude(sound: &[Frame], hz: usize) -> f64 {
+    let (mut re, mut im) = (0.0, 0.0);
+    for (n, frame) in sound.iter().enumerate() {
+        let turn = std::f64::consts::TAU * ((hz * n) % 48_000) as f64 / 48_000.0;
+        re += frame[0] * turn.cos();
+        im -= frame[0] * turn.sin();
+    }
+    2.0 * (re * re + im * im).sqrt() / sound.len() as f64
+}
+
+/// A second of a sine through a processor, once it has settled.
+fn settled(settings: Settings, hz: f64, level_dbfs: f64) -> Vec<Frame> {
+    let a = db_to_gain(level_dbfs);
+    let sound: Vec<Frame> =
+        (0..60_000).map(|n| [a * (std::f64::consts::TAU * hz * f64::from(n) / 48_000.0).sin(); 2]).collect();
+    run(&mut Slot::new(&plan(settings), 480, RATE), &sound, None, 480)[12_000..].to_vec()
+}
+
+#[rstest]
+#[case::soft(Settings::Saturation(Saturation { drive_db: 12.0, hardness_percent: 0.0 }), 80.0)]
+#[case::hard(Settings::Saturation(Saturation { drive_db: 12.0, hardness_percent: 100.0 }), 60.0)]
+#[case::hard_clipper(Settings::Clipper(Clipper { ceiling_dbfs: -12.0, hardness_percent: 100.0 }), 60.0)]
+fn what_folds_back_stays_under_the_fundamental(#[case] settings: Settings, #[case] under_db: f64) {
+    let out = settled(settings, 5000.0, 0.0);
+    let fundamental = amplitude(&out, 5000);
+    // 5 kHz repeats every 9.6 samples, so that images can only fall on whole kilohertz.
+    let worst = (1..24).filter(|k| k % 5 != 0).map(|k| amplitude(&out, 1000 * k)).fold(0.0, f64::max);
+    let found = gain_to_db(fundamental / worst);
+    assert!(found > under_db, "{found} dB");
+}
+
+#[rstest]
+fn a_soft_sound_passes_a_curve_as_it_is(
+    #[values(50.0, 1000.0, 10_000.0, 18_000.0)] hz: f64,
+    #[values(3, 4)] kind: usize,
+) {
+    let settings = if kind == 3 {
+        Settings::Saturation(Saturation { drive_db: 6.0, hardness_percent: 0.0 })
+    } else {
+        Settings::Clipper(Clipper::default())
+    };
+    let out = settled(settings, hz, -70.0);
+    let db = gain_to_db(amplitude(&out, hz as usize)) + 70.0;
+    assert!(db.abs() < 0.1, "{db} dB");
+    if hz < 2000.0 {
+        assert!(db.abs() < 0.01, "{db} dB");
+    }
+}
+
+#[test]
+fn the_delay_of_a_curve_is_the_one_it_says() {
+    let settings = Settings::Saturation(Saturation { drive_db: 0.0, hardness_percent: 0.0 });
+    let latency = settings.latency(RATE);
+    let sound: Vec<Frame> = (0..8000).map(|n| [0.001 * (f64::from(n) * 0.05).sin(); 2]).collect();
+    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &sound, None, 128);
+    for n in 1000..7000 {
+        assert!((out[n + latency][0] - sound[n][0]).abs() < 2e-6, "frame {n}");
+    }
+}
+
+#[rstest]
+#[case::hard(100.0)]
+#[case::soft(0.0)]
+#[case::blended(50.0)]
+fn the_ceiling_is_kept_but_for_what_the_filter_lifts(#[case] hardness_percent: f64) {
+    let settings = Settings::Clipper(Clipper { ceiling_dbfs: -6.0, hardness_percent });
+    let out = run(&mut Slot::new(&plan(settings.clone()), 128, RATE), &music(24_000), None, 128);
+    let most = out.as_flattened().iter().fold(0.0, |m: f64, x| m.max(x.abs()));
+    assert!((-6.5..-4.8).contains(&gain_to_db(most)), "{}", gain_to_db(most));
+    // A steady level is held exactly.
+    let steady = run(&mut Slot::new(&plan(settings), 128, RATE), &[[2.0, -2.0]; 4000], None, 128);
+    let expected = if hardness_percent == 100.0 { db_to_gain(-6.0) } else { steady[3000][0] };
+    assert!((steady[3999][0] - expected).abs() < 1e-9 && steady[3999][0] <= db_to_gain(-6.0) + 1e-9);
+}
+
+/// A decaying hit after silence, and again 400 ms later.
+fn hits(level_dbfs: f64) -> Vec<Frame> {
+    let a = db_to_gain(level_dbfs);
+    let hit = |n: usize| a * (-((n % 19_200) as f64) / 3000.0).exp() * (n as f64 * 0.21).cos();
+    (0..38_400).map(|n| [hit(n); 2]).collect()
+}
+
+#[test]
+fn soft_hits_are_shaped_as_loud_ones() {
+    let shaped = |level: f64| {
+        let settings = Transient { attack_db: 8.0, sustain_db: -14.0, ..Transient::default() };
+        run(&mut Slot::new(&plan(Settings::Transient(settings)), 128, RATE), &hits(level), None, 128)
+    };
+    let (loud, soft) = (shaped(0.0), shaped(-30.0));
+    for n in (0..38_400).filter(|n| loud[*n][0].abs() > 1e-3) {
+        let apart = gain_to_db(loud[n][0] / soft[n][0]) - 30.0;
+        assert!(apart.abs() < 0.1, "{apart} dB at {n}");
+    }
+}
+
+#[test]
+fn attack_raises_the_beginning_and_sustain_the_ringing() {
+    let shaped = |attack_db: f64, sustain_db: f64| {
+        let settings = Transient { attack_db, sustain_db, ..Transient::default() };
+        run(&mut Slot::new(&plan(Settings::Transient(settings)), 128, RATE), &hits(-12.0), None, 128)
+    };
+    let peak = |sound: &[Frame], from: usize, to: usize| {
+        gain_to_db(sound[from..to].iter().fold(0.0, |m: f64, f| m.max(f[0].abs())))
+    };
+    let plain = hits(-12.0);
+    let (begin, ring) = ((19_230, 19_700), (28_000, 33_000));
+    let change = |sound: &[Frame], (from, to): (usize, usize)| peak(sound, from, to) - peak(&plain, from, to);
+    let up = shaped(9.0, 0.0);
+    assert!(change(&up, begin) > 4.0, "{}", change(&up, begin));
+    assert!(change(&up, ring).abs() < 1.0, "{}", change(&up, ring));
+    let short = shaped(0.0, -18.0);
+    assert!(change(&short, begin).abs() < 2.0, "{}", change(&short, begin));
+    assert!(change(&short, ring) < -10.0, "{}", change(&short, ring));
+}
+
+#[rstest]
+#[case(1.0, 3)]
+#[case(3.0, 9)]
+#[case(4.0, 17)]
+fn a_quantiser_has_the_steps_of_its_bits(#[case] bits: f64, #[case] steps: usize) {
+    let ramp: Vec<Frame> = (0..20_001).map(|n| [f64::from(n - 10_000) / 10_000.0; 2]).collect();
+    let settings = Settings::Crush(Crush { bits, rate_percent: 100.0 });
+    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &ramp, None, 128);
+    let mut values: Vec<f64> = out.iter().map(|f| f[0]).collect();
+    values.dedup();
+    assert_eq!(values.len(), steps);
+}
+
+#[test]
+fn a_held_sample_changes_at_the_rate_asked() {
+    let ramp: Vec<Frame> = (0..8000).map(|n| [f64::from(n) / 10_000.0, -f64::from(n) / 10_000.0]).collect();
+    let settings = Settings::Crush(Crush { bits: 24.0, rate_percent: 25.0 });
+    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &ramp, None, 128);
+    let changes = out.windows(2).filter(|w| w[0] != w[1]).count();
+    assert_eq!(changes, 1999);
+    assert!(out.iter().all(|f| f[0] + f[1] == 0.0), "both sides are held at once");
 }

@@ -1,0 +1,59 @@
+//! Bit and rate reduction: a quantiser, and a sample that is held.
+
+use super::Ramp;
+use super::param::settings;
+use crate::units::Frame;
+
+settings! {
+    /// Bit and rate reduction, coarse on purpose: what it folds back is its sound.
+    Crush {
+        /// Whole steps on each side of silence: 2 to the power of one less; parts of a bit lie between.
+        bits: "Bits", "bit", Even 1.0 to 24.0, 24.0;
+        /// Rate of the held sample, in parts of the session's.
+        rate_percent: "Rate", "%", Ratio 1.0 to 100.0, 100.0;
+    }
+    choices {}
+}
+
+/// At this many bits nothing is rounded.
+const ALL_BITS: f64 = 24.0;
+
+/// Bit and rate reduction at work.
+#[derive(Debug, Clone)]
+pub struct State {
+    bits: f64,
+    /// Parts of a held sample that pass in one frame.
+    rate: Ramp<1>,
+    phase: f64,
+    held: Frame,
+}
+
+impl State {
+    pub fn new(settings: &Crush) -> Self {
+        State { bits: settings.bits, rate: Ramp::at([settings.rate_percent / 100.0]), phase: 1.0, held: [0.0; 2] }
+    }
+
+    pub fn set(&mut self, s: &Crush, sample_rate: u32) {
+        self.bits = s.bits;
+        self.rate.go_to([s.rate_percent / 100.0], sample_rate);
+    }
+
+    pub fn process(&mut self, frames: &mut [Frame]) {
+        let steps = libm::exp2(self.bits - 1.0);
+        for frame in frames {
+            let [rate] = self.rate.step();
+            if self.phase >= 1.0 {
+                self.phase -= 1.0;
+                let rounded = |x: f64| if self.bits >= ALL_BITS { x } else { libm::round(x * steps) / steps };
+                self.held = [rounded(frame[0]), rounded(frame[1])];
+            }
+            self.phase += rate;
+            *frame = self.held;
+        }
+    }
+
+    pub fn reset(&mut self) {
+        self.phase = 1.0;
+        self.held = [0.0; 2];
+    }
+}

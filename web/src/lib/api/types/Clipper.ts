@@ -1,0 +1,11 @@
+// Made by `cargo xtask types`.
+
+/**
+ * A clipper. The curve itself keeps the ceiling; the filter behind it, without which the sharp corners would fold
+ * back, can lift single samples over it again, by less than 1.2 dB. Holding these too would fold back.
+ */
+export type Clipper = { ceiling_dbfs: number, 
+/**
+ * From a soft curve, which bends early, to straight clipping.
+ */
+hardness_percent: number, };
