@@ -131,6 +131,7 @@ impl From<DepthArg> for Depth {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
 pub enum StripsArg {
     Channels,
+    Returns,
     Buses,
     Main,
 }

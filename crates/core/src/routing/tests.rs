@@ -212,6 +212,43 @@ proptest! {
     }
 
     #[test]
+    fn solo_opens_what_lies_on_a_soloed_sounds_way(s in any_graph(), soloed in 0u32..12, safe in 0u32..24) {
+        prop_assume!(order(&s).is_ok());
+        let mut s = s;
+        strip(&mut s, 100 + soloed).solo = true;
+        if safe < 12 {
+            strip(&mut s, 100 + safe).solo_safe = true;
+        }
+        let hearing = Hearing::new(&s);
+        let audio: Vec<Link> = links(&s).into_iter().filter(|l| !matches!(l.means, Means::Key(_))).collect();
+        // The slow way: every walk through the graph, written out.
+        fn walks(audio: &[Link], walk: &mut Vec<StripId>, found: &mut Vec<Vec<StripId>>) {
+            found.push(walk.clone());
+            let at = walk.last().copied();
+            for link in audio.iter().filter(|l| Some(l.from) == at) {
+                walk.push(link.to);
+                walks(audio, walk, found);
+                walk.pop();
+            }
+        }
+        let mut found = Vec::new();
+        for x in &s.strips {
+            walks(&audio, &mut vec![x.id], &mut found);
+        }
+        let solo = |id: &StripId| s.strip(*id).unwrap().solo;
+        let kept = |id: &StripId| solo(id) || s.strip(*id).unwrap().solo_safe;
+        let after = |id: StripId| found.iter().any(|w| w.last() == Some(&id) && kept(&w[0]));
+        let before = |id: StripId| found.iter().any(|w| w[0] == id && w.last().is_some_and(solo));
+        for x in &s.strips {
+            prop_assert_eq!(hearing.wanted(x.id), after(x.id) || before(x.id));
+        }
+        for link in &audio {
+            let to_safe = s.strip(link.to).unwrap().solo_safe && (after(link.from) || before(link.from));
+            prop_assert_eq!(hearing.open(link.from, link.to), after(link.from) || before(link.to) || to_safe);
+        }
+    }
+
+    #[test]
     fn paths_line_up_for_random_latencies(s in any_graph()) {
         prop_assume!(order(&s).is_ok());
         let latencies = Latencies::new(&s);

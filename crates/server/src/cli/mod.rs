@@ -82,7 +82,12 @@ fn choose(session: &mut Session, args: &RenderArgs) {
     }
     let of = |kind| session.strips.iter().filter(move |s| s.kind == kind).map(|s| s.id);
     let mut without = Vec::new();
-    for (arg, kind) in [(StripsArg::Channels, StripKind::Channel), (StripsArg::Main, StripKind::Main)] {
+    let kinds = [
+        (StripsArg::Channels, StripKind::Channel),
+        (StripsArg::Returns, StripKind::Return),
+        (StripsArg::Main, StripKind::Main),
+    ];
+    for (arg, kind) in kinds {
         if !args.strips.contains(&arg) {
             without.extend(of(kind));
         }

@@ -37,6 +37,18 @@ async fn a_template_starts_sessions_at_any_rate(pool: PgPool) {
     assert_eq!((own.len(), &own[0]["name"], &own[0]["has_audio"]), (1, &json!("Kit"), &json!(true)));
     assert_eq!(list.as_array().unwrap().len(), 4, "three are ours");
 
+    // Brought up to date from a session without its audio, under another name.
+    let keeps = json!({ "audio": false, "patterns": false, "levels": true, "chains": true });
+    let from = json!({ "session": session, "keeps": keeps });
+    let update = json!({ "name": "Bare kit", "purpose": "", "from": from });
+    let path = format!("/api/templates/{id}");
+    let bare = save(&place, &anna, &session, "Other", true).await.json["id"].as_str().unwrap().to_owned();
+    let answer = place.call(&anna, Method::PUT, &format!("/api/templates/{bare}"), update).await;
+    assert_eq!(answer.status, StatusCode::NO_CONTENT, "{}", answer.json);
+    let updated = get(&place, &anna, &format!("/api/templates/{bare}")).await;
+    assert_eq!((&updated["name"], &updated["document"]["assets"]), (&json!("Bare kit"), &json!([])));
+    assert_eq!(get(&place, &anna, &path).await["name"], "Kit", "the other one stays");
+
     let begin = json!({ "title": "Second", "sample_rate": 44_100 });
     let begun = place.call(&anna, Method::POST, &format!("/api/templates/{id}/sessions"), begin).await;
     assert_eq!(begun.status, StatusCode::OK, "{}", begun.json);

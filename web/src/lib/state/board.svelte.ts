@@ -101,7 +101,7 @@ export class BoardState {
   filter = $state('');
   loopFrom = $state(0);
   loopBars = $state(4);
-  benchHeight = $state(212);
+  benchHeight = $state(226);
   tab = $state<Tab>('sound');
   /** Ticks of a step of the grid. */
   stepTicks = $state(240);
