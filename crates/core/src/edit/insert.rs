@@ -113,7 +113,7 @@ pub(super) fn insert(s: &mut Session, what: &Insertion) -> Result<(), EditError>
         }
     }
     for id in made {
-        rewire(s, from, &here, id)?;
+        reconnect(s, from, &here, id)?;
     }
     insert_voices(s, what, &chosen, &here)?;
     drop_empty_channels(s);
@@ -121,7 +121,7 @@ pub(super) fn insert(s: &mut Session, what: &Insertion) -> Result<(), EditError>
 }
 
 /// Puts a copied strip's connections onto what they mean here.
-fn rewire(s: &mut Session, from: &Session, here: &HashMap<StripId, StripId>, id: StripId) -> Result<(), EditError> {
+fn reconnect(s: &mut Session, from: &Session, here: &HashMap<StripId, StripId>, id: StripId) -> Result<(), EditError> {
     let Some(old) = from.strip(id) else { return Ok(()) };
     let fallback = s.default_output();
     let chain = with_new_ids(s, old.chain.clone());

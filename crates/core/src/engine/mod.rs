@@ -118,8 +118,8 @@ impl Engine {
                 Some(found) => {
                     let mut state = old_strips.swap_remove(found);
                     let before = self.plan.strips.iter().position(|s| s.id == p.id);
-                    let rewired = before.is_none_or(|before| self.plan.wiring(before) != plan.wiring(at));
-                    state.update(p, plan.longest_wait(at), rewired, self.capacity, rate);
+                    let rerouted = before.is_none_or(|before| self.plan.wiring(before) != plan.wiring(at));
+                    state.update(p, plan.longest_wait(at), rerouted, self.capacity, rate);
                     state
                 }
                 None => StripState::new(p, plan.longest_wait(at), self.capacity, rate),

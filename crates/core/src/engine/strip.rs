@@ -96,14 +96,14 @@ impl StripState {
         }
     }
 
-    /// Takes over another plan; what sounds goes on. `rewired` where other sounds come in, or later.
-    pub fn update(&mut self, plan: &StripPlan, wait: usize, rewired: bool, capacity: usize, sample_rate: u32) {
+    /// Takes over another plan; what sounds goes on. `rerouted` where other sounds come in, or later.
+    pub fn update(&mut self, plan: &StripPlan, wait: usize, rerouted: bool, capacity: usize, sample_rate: u32) {
         for past in [&mut self.voices_past, &mut self.pre_past, &mut self.out_past] {
             past.make_room(wait.max(PAST) + capacity);
         }
         self.trim.go_to([plan.trim], sample_rate);
         self.post.go_to(plan.post.0, sample_rate);
-        if rewired {
+        if rerouted {
             self.input_seam.arm();
         }
         let before: Vec<_> = self.slots.iter().map(|s| (s.id, s.latency)).collect();
