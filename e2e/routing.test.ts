@@ -270,3 +270,46 @@ test('a chain is built, put in another order, switched, and copied to other lane
   assert.deepEqual(faults, []);
   await page.context().close();
 });
+
+test('an equaliser’s bands are added, dragged and typed, and take the lows away', async () => {
+  const { page, faults } = await beat('Bands');
+  await stage(page, 'Shape');
+  await chosen(page, 'Kick');
+  await page.getByLabel('Add a processor').selectOption({ label: 'Equaliser' });
+  await page.getByRole('button', { name: 'Add a band' }).click();
+  const band = page
+    .getByRole('list', { name: 'Bands of the equaliser of Kick' })
+    .getByRole('listitem')
+    .first();
+  const handle = page.locator('[data-band="1"]');
+  const from = await handle.boundingBox();
+  assert.ok(from);
+  await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(from.x - 60, from.y + 30, { steps: 6 });
+  await page.mouse.up();
+  const gain = band.getByRole('spinbutton', { name: 'Gain of band 1' });
+  await until(
+    async () => Number(await gain.getAttribute('aria-valuenow')),
+    (db) => db < -2,
+    'the handle was dragged down',
+  );
+  await band.getByLabel('Shape of band 1').selectOption({ label: 'High-pass' });
+  await band.getByLabel('Slope of band 1').selectOption({ label: '24 dB/oct' });
+  await typed(page, 'Frequency of band 1', '440');
+  // The kick is a tone of 55 Hz: three octaves under the corner; only its edges are left.
+  await page.getByRole('button', { name: 'Play' }).click();
+  await until(
+    () => level(page, 'Kick'),
+    (db) => db === null || db < -30,
+    'the lows are gone',
+  );
+  await band.getByRole('checkbox', { name: 'Band 1 heard' }).uncheck();
+  await until(
+    () => level(page, 'Kick'),
+    (db) => db !== null && db > -12,
+    'switched off it passes everything',
+  );
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});

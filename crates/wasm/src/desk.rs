@@ -2,14 +2,14 @@
 
 use crate::{answer, failed, read_input};
 use lane_core::checks::{self, TraceQuestion};
-use lane_core::dsp::Settings;
+use lane_core::dsp::{Equaliser, Settings};
 use lane_core::edit::{self, Edit, Insertion, needed_strips};
 use lane_core::midi;
 use lane_core::routing::Latencies;
 use lane_core::session::{Patch, Session};
 use lane_core::stems::{StemJob, StemSpec, Warning};
 use lane_core::units::TakeId;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use std::cell::RefCell;
 
 thread_local!(static DESK: RefCell<Option<Session>> = const { RefCell::new(None) });
@@ -117,6 +117,25 @@ pub extern "C" fn desk_latency() -> usize {
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_kinds() -> usize {
     answer(&Settings::kinds())
+}
+
+#[derive(Deserialize)]
+struct CurveQuestion {
+    equaliser: Equaliser,
+    freqs_hz: Vec<f64>,
+}
+
+/// The gain in dB of the equaliser in the input, at its frequencies, at the session's rate.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_curve() -> usize {
+    let asked = match read_input::<CurveQuestion>() {
+        Ok(asked) => asked,
+        Err(error) => return failed(error),
+    };
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&asked.equaliser.response_db(&asked.freqs_hz, session.header.sample_rate)),
+        None => failed(EMPTY),
+    })
 }
 
 /// Buses and returns that the lanes of the insertion in the input need.

@@ -45,6 +45,7 @@ fn chain_gain(strip: &Strip, found: &mut WayGain) {
         found.gain *= 1.0 - wet + wet * through;
         match &processor.settings {
             Settings::Utility(utility) => found.delay += utility.delay_frames,
+            Settings::Equaliser(equaliser) if equaliser.bands.is_empty() => {}
             _ => found.plain = false,
         }
     }

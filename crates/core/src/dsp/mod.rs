@@ -4,11 +4,13 @@
 //! place, allocates nothing while it runs, says its latency from its settings alone, and gives the same bits
 //! for every block size.
 
+mod biquad;
 pub mod clipper;
 pub mod compressor;
 pub mod crush;
 mod delay_line;
 mod detector;
+pub mod equaliser;
 mod filter;
 pub mod gate;
 mod param;
@@ -24,9 +26,10 @@ pub use clipper::Clipper;
 pub use compressor::Compressor;
 pub use crush::Crush;
 pub use delay_line::DelayLine;
+pub use equaliser::{Band, Equaliser};
 pub use filter::{KeyFilter, Svf};
 pub use gate::Gate;
-pub use param::{Choice, KindInfo, Param, Scale};
+pub use param::{BandInfo, Choice, KindInfo, Param, Scale};
 pub use ramp::Ramp;
 pub use saturation::Saturation;
 pub use seam::Seam;
@@ -41,6 +44,7 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 #[serde(tag = "kind", rename_all = "snake_case")]
 pub enum Settings {
+    Equaliser(Equaliser),
     Compressor(Compressor),
     Gate(Gate),
     Transient(Transient),
@@ -52,8 +56,9 @@ pub enum Settings {
 
 impl Settings {
     /// One of each kind at its defaults, in the order in which they are offered.
-    pub fn all() -> [Settings; 7] {
+    pub fn all() -> [Settings; 8] {
         [
+            Settings::Equaliser(Equaliser::default()),
             Settings::Compressor(Compressor::default()),
             Settings::Gate(Gate::default()),
             Settings::Transient(Transient::default()),
@@ -67,6 +72,7 @@ impl Settings {
     /// The kind in the trade's word.
     pub fn name(&self) -> &'static str {
         match self {
+            Settings::Equaliser(_) => "Equaliser",
             Settings::Compressor(_) => "Compressor",
             Settings::Gate(_) => "Gate",
             Settings::Transient(_) => "Transient shaper",
@@ -80,6 +86,7 @@ impl Settings {
     /// Its values with what is allowed of them.
     pub fn values(&self) -> Vec<(&'static Param, f64)> {
         match self {
+            Settings::Equaliser(s) => s.values(),
             Settings::Compressor(s) => s.values(),
             Settings::Gate(s) => s.values(),
             Settings::Transient(s) => s.values(),
@@ -102,13 +109,14 @@ impl Settings {
             Settings::Gate(s) => s.latency(sample_rate),
             Settings::Saturation(s) => s.latency(),
             Settings::Clipper(s) => s.latency(),
-            Settings::Transient(_) | Settings::Crush(_) | Settings::Utility(_) => 0,
+            Settings::Equaliser(_) | Settings::Transient(_) | Settings::Crush(_) | Settings::Utility(_) => 0,
         }
     }
 
     /// Frames for which it rings on after its input has ended, its latency not counted.
-    pub fn tail(&self) -> usize {
+    pub fn tail(&self, sample_rate: u32) -> usize {
         match self {
+            Settings::Equaliser(s) => s.tail(sample_rate),
             Settings::Utility(s) => s.delay_frames as usize,
             // The filters ring as long again as they delay.
             Settings::Saturation(s) => s.latency(),
@@ -122,8 +130,12 @@ impl Settings {
         use crate::units::db_to_gain;
         match self {
             Settings::Compressor(s) => db_to_gain(s.makeup_db),
-            Settings::Gate(_) | Settings::Transient(_) | Settings::Saturation(_) => 1.0,
-            Settings::Clipper(_) | Settings::Crush(_) => 1.0,
+            Settings::Equaliser(_)
+            | Settings::Gate(_)
+            | Settings::Transient(_)
+            | Settings::Saturation(_)
+            | Settings::Clipper(_)
+            | Settings::Crush(_) => 1.0,
             Settings::Utility(s) => {
                 db_to_gain(s.gain_db) * if s.polarity == utility::Polarities::Both { -1.0 } else { 1.0 }
             }
@@ -138,6 +150,7 @@ impl Settings {
                 name: default.name(),
                 params: default.values().into_iter().map(|(param, _)| *param).collect(),
                 choices: match &default {
+                    Settings::Equaliser(_) => Vec::new(),
                     Settings::Compressor(_) => Compressor::choices(),
                     Settings::Gate(_) => Gate::choices(),
                     Settings::Transient(_) => Transient::choices(),
@@ -147,6 +160,12 @@ impl Settings {
                     Settings::Utility(_) => Utility::choices(),
                 },
                 takes_key: default.takes_key(),
+                bands: matches!(default, Settings::Equaliser(_)).then(|| BandInfo {
+                    params: Band::PARAMS.to_vec(),
+                    choices: Band::choices(),
+                    default: Band::default(),
+                    most: equaliser::BANDS,
+                }),
                 default,
             })
             .collect()

@@ -1,6 +1,6 @@
 //! What screens and checks know of a processor's values.
 
-use super::Settings;
+use super::{Band, Settings};
 use serde::Serialize;
 
 /// How a value runs from its least to its most.
@@ -40,6 +40,17 @@ pub struct Choice {
     pub options: Vec<(&'static str, &'static str)>,
 }
 
+/// The bands of an equaliser.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct BandInfo {
+    pub params: Vec<Param>,
+    pub choices: Vec<Choice>,
+    pub default: Band,
+    /// Bands at most.
+    pub most: usize,
+}
+
 /// One kind of processor.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
@@ -48,6 +59,8 @@ pub struct KindInfo {
     pub params: Vec<Param>,
     pub choices: Vec<Choice>,
     pub takes_key: bool,
+    /// Where it has bands instead of values of its own.
+    pub bands: Option<BandInfo>,
     pub default: Settings,
 }
 

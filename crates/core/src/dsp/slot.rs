@@ -1,6 +1,6 @@
 //! A place in a chain: whatever stands in it gets gains before and after, a mix, and a switch.
 
-use super::{DelayLine, Ramp, Settings, clipper, compressor, crush, gate, saturation, transient, utility};
+use super::{DelayLine, Ramp, Settings, clipper, compressor, crush, equaliser, gate, saturation, transient, utility};
 use crate::units::{Frame, db_to_gain};
 
 /// What a slot is set to.
@@ -26,6 +26,7 @@ impl SlotPlan {
 
 #[derive(Debug, Clone)]
 enum Unit {
+    Equaliser(equaliser::State),
     Compressor(compressor::State),
     Gate(gate::State),
     Transient(transient::State),
@@ -38,6 +39,7 @@ enum Unit {
 impl Unit {
     fn new(settings: &Settings, sample_rate: u32) -> Self {
         match settings {
+            Settings::Equaliser(s) => Unit::Equaliser(equaliser::State::new(s, sample_rate)),
             Settings::Compressor(s) => Unit::Compressor(compressor::State::new(s, sample_rate)),
             Settings::Gate(s) => Unit::Gate(gate::State::new(s, sample_rate)),
             Settings::Transient(s) => Unit::Transient(transient::State::new(s, sample_rate)),
@@ -51,6 +53,7 @@ impl Unit {
     /// Takes over other settings; false where they are of another kind.
     fn set(&mut self, settings: &Settings, sample_rate: u32) -> bool {
         match (self, settings) {
+            (Unit::Equaliser(unit), Settings::Equaliser(s)) => unit.set(s, sample_rate),
             (Unit::Compressor(unit), Settings::Compressor(s)) => unit.set(s, sample_rate),
             (Unit::Gate(unit), Settings::Gate(s)) => unit.set(s, sample_rate),
             (Unit::Transient(unit), Settings::Transient(s)) => unit.set(s, sample_rate),
@@ -65,6 +68,7 @@ impl Unit {
 
     fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
         match self {
+            Unit::Equaliser(unit) => unit.process(frames),
             Unit::Compressor(unit) => unit.process(frames, key),
             Unit::Gate(unit) => unit.process(frames, key),
             Unit::Transient(unit) => unit.process(frames),
@@ -81,7 +85,7 @@ impl Unit {
             Unit::Gate(unit) => unit.feed(frame),
             Unit::Saturation(unit) => unit.feed(frame),
             Unit::Clipper(unit) => unit.feed(frame),
-            Unit::Transient(_) | Unit::Crush(_) => {}
+            Unit::Equaliser(_) | Unit::Transient(_) | Unit::Crush(_) => {}
             Unit::Utility(unit) => unit.feed(frame),
         }
     }
@@ -96,6 +100,7 @@ impl Unit {
 
     fn reset(&mut self) {
         match self {
+            Unit::Equaliser(unit) => unit.reset(),
             Unit::Compressor(unit) => unit.reset(),
             Unit::Gate(unit) => unit.reset(),
             Unit::Transient(unit) => unit.reset(),

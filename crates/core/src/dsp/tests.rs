@@ -1,3 +1,4 @@
+use super::equaliser::{Shape, Slope, Switch};
 use super::*;
 use crate::units::{Frame, db_to_gain, gain_to_db};
 use rstest::rstest;
@@ -52,6 +53,13 @@ fn busy(kind: usize) -> Settings {
         3 => Settings::Saturation(Saturation { drive_db: 18.0, hardness_percent: 30.0 }),
         4 => Settings::Clipper(Clipper { ceiling_dbfs: -9.0, hardness_percent: 60.0 }),
         5 => Settings::Crush(Crush { bits: 5.5, rate_percent: 30.0 }),
+        6 => Settings::Equaliser(Equaliser {
+            bands: vec![
+                Band { shape: Shape::HighPass, freq_hz: 60.0, slope: Slope::Db18, ..Band::default() },
+                Band { freq_hz: 3000.0, gain_db: 8.0, ..Band::default() },
+                Band { shape: Shape::LowShelf, freq_hz: 200.0, gain_db: -6.0, ..Band::default() },
+            ],
+        }),
         _ => Settings::Utility(Utility {
             gain_db: 2.0,
             delay_frames: 100.0,
@@ -63,7 +71,7 @@ fn busy(kind: usize) -> Settings {
 }
 
 #[rstest]
-fn off_or_at_no_mix_nothing_changes(#[values(0, 1, 2, 3, 4, 5, 6)] kind: usize, #[values(true, false)] on: bool) {
+fn off_or_at_no_mix_nothing_changes(#[values(0, 1, 2, 3, 4, 5, 6, 7)] kind: usize, #[values(true, false)] on: bool) {
     let sound = music(4000);
     let settings = busy(kind);
     let latency = settings.latency(RATE);
@@ -86,7 +94,7 @@ fn neutral_settings_are_transparent(#[case] settings: Settings) {
 
 #[rstest]
 fn block_sizes_make_no_difference(
-    #[values(0, 1, 2, 3, 4, 5, 6)] kind: usize,
+    #[values(0, 1, 2, 3, 4, 5, 6, 7)] kind: usize,
     #[values(1, 64, 480, 4096)] block: usize,
 ) {
     let (sound, key) = (music(12_000), square(-12.0, 12_000));
@@ -96,7 +104,7 @@ fn block_sizes_make_no_difference(
 }
 
 #[rstest]
-fn reset_is_as_good_as_new(#[values(0, 1, 2, 3, 4, 5, 6)] kind: usize) {
+fn reset_is_as_good_as_new(#[values(0, 1, 2, 3, 4, 5, 6, 7)] kind: usize) {
     let sound = music(9000);
     let mut used = Slot::new(&plan(busy(kind)), 128, RATE);
     run(&mut used, &square(-1.0, 5000), None, 128);
@@ -105,7 +113,7 @@ fn reset_is_as_good_as_new(#[values(0, 1, 2, 3, 4, 5, 6)] kind: usize) {
 }
 
 #[rstest]
-fn changes_on_the_way_neither_click_nor_break(#[values(0, 1, 2, 3, 4, 5, 6)] kind: usize) {
+fn changes_on_the_way_neither_click_nor_break(#[values(0, 1, 2, 3, 4, 5, 6, 7)] kind: usize) {
     let mut dice = crate::units::Dice::new(&[kind as u64 + 1]);
     let sound: Vec<Frame> = (0..96_000).map(|n| [0.5 * libm::sin(n as f64 * 0.01); 2]).collect();
     let mut slot = Slot::new(&plan(busy(kind)), 480, RATE);
@@ -120,6 +128,9 @@ fn changes_on_the_way_neither_click_nor_break(#[values(0, 1, 2, 3, 4, 5, 6)] kin
             }
             Settings::Gate(s) => s.threshold_dbfs = -60.0 * unit(&mut dice),
             Settings::Transient(s) => s.attack_db = 18.0 * dice.spread(),
+            Settings::Equaliser(s) => {
+                (s.bands[1].gain_db, s.bands[0].freq_hz) = (24.0 * dice.spread(), 20.0 + 200.0 * unit(&mut dice));
+            }
             Settings::Saturation(s) => s.drive_db = 24.0 * unit(&mut dice),
             Settings::Clipper(s) => s.ceiling_dbfs = -20.0 * unit(&mut dice),
             Settings::Crush(s) => s.rate_percent = 1.0 + 99.0 * unit(&mut dice),
@@ -455,4 +466,87 @@ fn a_held_sample_changes_at_the_rate_asked() {
     let changes = out.windows(2).filter(|w| w[0] != w[1]).count();
     assert_eq!(changes, 1999);
     assert!(out.iter().all(|f| f[0] + f[1] == 0.0), "both sides are held at once");
+}
+
+fn equaliser(band: Band) -> Equaliser {
+    Equaliser { bands: vec![band] }
+}
+
+/// The analogue models, written out in s anew.
+fn analogue_db(band: &Band, hz: f64) -> f64 {
+    let (w, a, q) = (hz / band.freq_hz, 10_f64.powf(band.gain_db / 40.0), band.q);
+    let root = a.sqrt();
+    // Numerator and denominator as (s², s, 1).
+    let (n, d) = match band.shape {
+        Shape::Bell => ([1.0, a / q, 1.0], [1.0, 1.0 / (a * q), 1.0]),
+        Shape::LowShelf => ([a, a * root / q, a * a], [a, root / q, 1.0]),
+        Shape::HighShelf => ([a * a, a * root / q, a], [1.0, root / q, a]),
+        Shape::LowPass => ([0.0, 0.0, 1.0], [1.0, 1.0 / q, 1.0]),
+        Shape::HighPass => ([1.0, 0.0, 0.0], [1.0, 1.0 / q, 1.0]),
+        Shape::Notch => ([1.0, 0.0, 1.0], [1.0, 1.0 / q, 1.0]),
+    };
+    let magnitude = |c: [f64; 3]| ((c[2] - c[0] * w * w).powi(2) + (c[1] * w).powi(2)).sqrt();
+    gain_to_db(magnitude(n) / magnitude(d))
+}
+
+#[rstest]
+fn bells_and_shelves_are_as_the_analogue_ones(
+    #[values(Shape::Bell, Shape::LowShelf, Shape::HighShelf)] shape: Shape,
+    #[values(40.0, 300.0, 2000.0, 8000.0, 14_000.0)] freq_hz: f64,
+    #[values(-12.0, -4.0, 6.0, 12.0)] gain_db: f64,
+    #[values(0.5, 0.71, 2.5)] q: f64,
+) {
+    // A shelf with a higher Q has a bump of its own.
+    let q = if shape == Shape::Bell { q } else { q.min(1.0) };
+    let band = Band { shape, freq_hz, gain_db, q, ..Band::default() };
+    let freqs: Vec<f64> = (0..200).map(|k| 20.0 * 800_f64.powf(f64::from(k) / 199.0)).collect();
+    let found = equaliser(band.clone()).response_db(&freqs, RATE);
+    let off = |(hz, db): (&f64, f64)| (db - analogue_db(&band, *hz)).abs();
+    let worst = freqs.iter().zip(found).map(off).fold(0.0, f64::max);
+    assert!(worst < 0.5, "{worst} dB off");
+}
+
+#[rstest]
+#[case::gentle(Slope::Db6, 6.0)]
+#[case::usual(Slope::Db12, 12.0)]
+#[case::odd(Slope::Db18, 18.0)]
+#[case::steep(Slope::Db24, 24.0)]
+#[case::steeper(Slope::Db36, 36.0)]
+#[case::steepest(Slope::Db48, 48.0)]
+fn passes_fall_by_their_slope(#[case] slope: Slope, #[case] per_octave: f64) {
+    for (shape, corner, far, farther) in
+        [(Shape::HighPass, 800.0, 200.0, 100.0), (Shape::LowPass, 200.0, 800.0, 1600.0)]
+    {
+        let band = Band { shape, slope, freq_hz: corner, q: std::f64::consts::FRAC_1_SQRT_2, ..Band::default() };
+        let db = equaliser(band).response_db(&[corner, far, farther], RATE);
+        assert!((db[0] + 3.01).abs() < 0.1, "{shape:?} {} at its corner", db[0]);
+        assert!((db[1] - db[2] - per_octave).abs() < 0.5, "{shape:?} {} an octave", db[1] - db[2]);
+    }
+}
+
+#[test]
+fn the_curve_on_the_screen_is_what_a_sine_meets() {
+    let settings = busy(6);
+    let Settings::Equaliser(equaliser) = settings.clone() else { unreachable!() };
+    let freqs = [50.0, 200.0, 1000.0, 3000.0, 9000.0, 16_000.0];
+    for (hz, db) in freqs.iter().zip(equaliser.response_db(&freqs, RATE)) {
+        let found = gain_to_db(amplitude(&settled(settings.clone(), *hz, -20.0), *hz as usize)) + 20.0;
+        assert!((found - db).abs() < 0.01, "{found} dB at {hz} Hz, drawn as {db}");
+    }
+}
+
+#[test]
+fn bands_at_rest_or_switched_off_are_transparent() {
+    let rest = [Shape::Bell, Shape::LowShelf, Shape::HighShelf].map(|shape| Band { shape, ..Band::default() });
+    let off = Band { shape: Shape::HighPass, switch: Switch::Off, ..Band::default() };
+    let settings = Settings::Equaliser(Equaliser { bands: rest.into_iter().chain([off]).collect() });
+    let sound = music(4000);
+    assert_eq!(run(&mut Slot::new(&plan(settings), 128, RATE), &sound, None, 128), sound);
+}
+
+#[test]
+fn a_notch_takes_its_frequency_out() {
+    let band = Band { shape: Shape::Notch, freq_hz: 1000.0, q: 4.0, ..Band::default() };
+    let db = equaliser(band).response_db(&[500.0, 1000.0, 2000.0], RATE);
+    assert!(db[1] < -80.0 && db[0].abs() < 0.5 && db[2].abs() < 0.5, "{db:?}");
 }

@@ -190,10 +190,10 @@ fn any_edit() -> impl Strategy<Value = Edit> {
         }),
         (voice_id.clone(), any::<bool>()).prop_map(|(v, trigger)| Edit::SetTriggers { voices: vec![v], trigger }),
         (voice_id.clone(), any::<bool>()).prop_map(|(like, follows)| Edit::NewTrigger { like, follows }),
-        (strip_id.clone(), strip_id.clone(), 0usize..7).prop_map(|(strip, source, kind)| Edit::AddProcessor {
+        (strip_id.clone(), strip_id.clone(), 0usize..8).prop_map(|(strip, source, kind)| Edit::AddProcessor {
             strips: vec![strip],
             settings: Settings::all()[kind].clone(),
-            key: (kind < 2).then(|| Key::new(source)),
+            key: Settings::all()[kind].takes_key().then(|| Key::new(source)),
             at: Some(0)
         }),
         (strip_id.clone(), strip_id.clone(), any::<bool>()).prop_map(|(from, to, replace)| Edit::CopyChain {

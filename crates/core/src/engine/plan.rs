@@ -93,6 +93,8 @@ pub struct Plan {
     /// By the strip they come from, in the order of computation.
     pub connections: Vec<ConnectionPlan>,
     pub voices: Vec<VoicePlan>,
+    /// In Hz.
+    pub sample_rate: u32,
 }
 
 impl Plan {
@@ -187,7 +189,7 @@ impl Plan {
             })
             .collect();
         plan_chokes(&mut voices);
-        Plan { strips, connections, voices }
+        Plan { strips, connections, voices, sample_rate: session.header.sample_rate }
     }
 
     /// Frames after a hit at which everything of it has arrived everywhere.
@@ -214,7 +216,7 @@ impl Plan {
     fn ringing(&self) -> u64 {
         let mut rings = vec![0_u64; self.strips.len()];
         for (at, strip) in self.strips.iter().enumerate() {
-            rings[at] += strip.slots.iter().map(|s| s.plan.settings.tail() as u64).sum::<u64>();
+            rings[at] += strip.slots.iter().map(|s| s.plan.settings.tail(self.sample_rate) as u64).sum::<u64>();
             for connection in self.connections.iter().filter(|c| c.from == at) {
                 rings[connection.to] = rings[connection.to].max(rings[at]);
             }

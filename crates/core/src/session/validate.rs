@@ -264,6 +264,9 @@ impl Session {
         for (param, value) in processor.settings.values() {
             in_range(of(&param.label.to_lowercase()), value, (param.min, param.max), param.unit)?;
         }
+        if let crate::dsp::Settings::Equaliser(equaliser) = &processor.settings {
+            at_most(&of("bands"), equaliser.bands.len(), crate::dsp::equaliser::BANDS)?;
+        }
         let Some(key) = &processor.key else { return Ok(()) };
         if !processor.settings.takes_key() {
             return Err(DocumentError::NoKey { what: kind });

@@ -3,6 +3,7 @@ import type {
   Applied,
   Check,
   Edit,
+  Equaliser,
   Insertion,
   KindInfo,
   Patch,
@@ -81,6 +82,11 @@ export class Desk {
   /** How late sound is at every strip. */
   latency(): StripLatency[] {
     return this.ask(() => this.lane.desk_latency());
+  }
+
+  /** The gain of an equaliser in dB at some frequencies, by the core's own coefficients. */
+  curve(equaliser: Equaliser, freqs_hz: number[]): number[] {
+    return this.ask(() => this.lane.desk_curve(), { equaliser, freqs_hz });
   }
 
   /** Buses and returns that lanes of another session need. */

@@ -13,6 +13,7 @@ export interface LaneExports {
   desk_latency(): number;
   desk_kinds(): number;
   desk_needed(): number;
+  desk_curve(): number;
   desk_checks(): number;
   player_open(): number;
   player_patch(): number;

@@ -31,8 +31,11 @@
     onfocus={() => (open = true)}
     onpointerdown={() => (open = true)}
     onchange={(event) => {
-      const picked = options[Number(event.currentTarget.value)];
+      const select = event.currentTarget;
+      const picked = options[Number(select.value)];
       if (picked) onpick(picked.value);
+      // It shows what holds, which for a list of actions is still its title.
+      queueMicrotask(() => (select.value = String(at)));
     }}
   >
     {#each shown as { option, index } (option.value)}

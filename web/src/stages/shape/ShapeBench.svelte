@@ -7,6 +7,7 @@
   import Field from '$lib/ui/Field.svelte';
   import KeyFields from '$lib/ui/KeyFields.svelte';
   import Picker from '$lib/ui/Picker.svelte';
+  import EqualiserBands from './EqualiserBands.svelte';
 
   const { session, player, board } = desktop();
   const kinds = $derived(session.desk.kinds);
@@ -78,7 +79,11 @@
   });
 </script>
 
-<div class="grid h-full grid-cols-[220px_minmax(0,1fr)_290px] gap-6">
+<div
+  class="grid h-full gap-6 {kind?.takes_key
+    ? 'grid-cols-[220px_minmax(0,1fr)_290px]'
+    : 'grid-cols-[220px_minmax(0,1fr)]'}"
+>
   <div class="flex min-h-0 flex-col gap-2">
     <h2 class="truncate font-semibold">Chain of {name}</h2>
     <ol class="min-h-0 flex-1 overflow-auto" aria-label="Chain of {name}">
@@ -173,6 +178,16 @@
           >
         {/if}
       </h2>
+      {#if kind.bands && current.settings.kind === 'equaliser'}
+        <EqualiserBands
+          settings={current.settings}
+          info={kind.bands}
+          of={name}
+          ontry={(to) => session.try(edit({ what: 'settings', to }))}
+          onset={(to) => session.apply(edit({ what: 'settings', to }))}
+          oncancel={() => session.cancelLive()}
+        />
+      {/if}
       <div class="grid grid-cols-[repeat(auto-fill,minmax(190px,1fr))] gap-x-8 gap-y-1">
         {#each kind.params as param (param.name)}
           <Field
@@ -230,11 +245,11 @@
         />
       </div>
     </div>
-    <div class="min-h-0 overflow-auto">
-      {#if kind.takes_key && strip}
+    {#if kind.takes_key && strip}
+      <div class="min-h-0 overflow-auto">
         <h2 class="mb-2 font-semibold">What it listens to</h2>
         <KeyFields {strip} processor={current} />
-      {/if}
-    </div>
+      </div>
+    {/if}
   {/if}
 </div>

@@ -1,4 +1,5 @@
 // Made by `cargo xtask types`.
+import type { BandInfo } from "./BandInfo";
 import type { Choice } from "./Choice";
 import type { Param } from "./Param";
 import type { Settings } from "./Settings";
@@ -6,4 +7,8 @@ import type { Settings } from "./Settings";
 /**
  * One kind of processor.
  */
-export type KindInfo = { name: string, params: Array<Param>, choices: Array<Choice>, takes_key: boolean, default: Settings, };
+export type KindInfo = { name: string, params: Array<Param>, choices: Array<Choice>, takes_key: boolean, 
+/**
+ * Where it has bands instead of values of its own.
+ */
+bands: BandInfo | null, default: Settings, };

@@ -1,0 +1,6 @@
+// Made by `cargo xtask types`.
+
+/**
+ * Whether a band is heard.
+ */
+export type Switch = "on" | "off";
