@@ -1,5 +1,6 @@
 /** The real program in Debian's Chromium. The address comes from the script that started it. */
 import { chromium, type Browser, type Page } from 'playwright-core';
+import { tone } from './wav.js';
 
 export const ADDRESS = process.env['ZL_ADDRESS'] ?? 'http://127.0.0.1:8470';
 
@@ -99,4 +100,27 @@ export async function drop(page: Page, files: { name: string; bytes: Buffer }[])
     files.map((f) => ({ name: f.name, base64: f.bytes.toString('base64') })),
   );
   await page.dispatchEvent('main', 'drop', { dataTransfer: transfer });
+}
+
+/** Chooses a row of the board. */
+export const chosen = (page: Page, name: string) => row(page, name).click({ position: { x: 60, y: 10 } });
+
+/** A new session with Kick, Snare, Clap and Sub bass on every beat, at the stage Route. */
+export async function beat(browser: Browser, title: string): Promise<{ page: Page; faults: string[] }> {
+  const opened = await freshSession(browser, title);
+  const { page } = opened;
+  await drop(page, [
+    { name: 'kick.wav', bytes: tone(55, 0.3) },
+    { name: 'snare.wav', bytes: tone(200, 0.2) },
+    { name: 'clap.wav', bytes: tone(900, 0.2) },
+    { name: 'sub bass.wav', bytes: tone(50, 0.6) },
+  ]);
+  await row(page, 'Sub bass').waitFor();
+  await page.getByRole('tab', { name: 'Pattern' }).click();
+  for (const name of ['Kick', 'Snare', 'Clap', 'Sub bass']) {
+    await chosen(page, name);
+    await page.getByRole('button', { name: 'Every beat' }).click();
+  }
+  await stage(page, 'Route');
+  return opened;
 }

@@ -1,37 +1,15 @@
 /** Why a lane is not heard, said and repaired; buses by family; checks put right or out of sight. */
 import assert from 'node:assert/strict';
 import { after, before, test } from 'node:test';
-import type { Browser, Page } from 'playwright-core';
-import { drop, freshSession, launch, row, stage, until } from './browser.js';
-import { tone } from './wav.js';
+import type { Browser } from 'playwright-core';
+import { beat, chosen, launch, row, stage, until } from './browser.js';
 
 let browser: Browser;
 before(async () => void (browser = await launch()));
 after(() => browser.close());
 
-const chosen = (page: Page, name: string) => row(page, name).click({ position: { x: 60, y: 10 } });
-
-async function beat(title: string) {
-  const opened = await freshSession(browser, title);
-  const { page } = opened;
-  await drop(page, [
-    { name: 'kick.wav', bytes: tone(55, 0.3) },
-    { name: 'snare.wav', bytes: tone(200, 0.2) },
-    { name: 'clap.wav', bytes: tone(900, 0.2) },
-    { name: 'sub bass.wav', bytes: tone(50, 0.6) },
-  ]);
-  await row(page, 'Sub bass').waitFor();
-  await page.getByRole('tab', { name: 'Pattern' }).click();
-  for (const name of ['Kick', 'Snare', 'Clap', 'Sub bass']) {
-    await chosen(page, name);
-    await page.getByRole('button', { name: 'Every beat' }).click();
-  }
-  await stage(page, 'Route');
-  return opened;
-}
-
 test('family buses are shown, then made and fed in one action', async () => {
-  const { page, faults } = await beat('Families');
+  const { page, faults } = await beat(browser, 'Families');
   await page.getByRole('button', { name: 'Family buses …' }).click();
   const proposal = page.getByRole('list', { name: 'Family buses, as they would be' });
   await proposal.getByText('Snares and claps: Snare, Clap').waitFor();
@@ -52,7 +30,7 @@ test('family buses are shown, then made and fed in one action', async () => {
 });
 
 test('silence is explained and repaired from the trace, five ways', async () => {
-  const { page, faults } = await beat('Silent');
+  const { page, faults } = await beat(browser, 'Silent');
   const trace = page.getByRole('region', { name: 'Trace' });
   await chosen(page, 'Snare');
   await trace.getByText('Snare goes to Mix bus, then Main.').waitFor();
@@ -82,7 +60,7 @@ test('silence is explained and repaired from the trace, five ways', async () => 
 });
 
 test('checks are put right with a click, or put out of sight and back', async () => {
-  const { page, faults } = await beat('Checks');
+  const { page, faults } = await beat(browser, 'Checks');
   const list = page.getByRole('region', { name: 'Checks' });
   await list.getByText('Nothing else worth a look').waitFor();
   await page.getByLabel('Clap goes to').selectOption({ label: 'Main' });

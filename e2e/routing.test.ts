@@ -3,14 +3,12 @@ import assert from 'node:assert/strict';
 import { readFile } from 'node:fs/promises';
 import { after, before, test } from 'node:test';
 import type { Browser, Page } from 'playwright-core';
-import { ADDRESS, drop, freshSession, launch, level, row, stage, until } from './browser.js';
-import { tone } from './wav.js';
+import { ADDRESS, beat, chosen, freshSession, launch, level, row, stage, until } from './browser.js';
 
 let browser: Browser;
 before(async () => void (browser = await launch()));
 after(() => browser.close());
 
-const chosen = (page: Page, name: string) => row(page, name).click({ position: { x: 60, y: 10 } });
 const trace = (page: Page) => page.getByRole('region', { name: 'Trace' });
 const checks = (page: Page) => page.getByRole('region', { name: 'Checks' });
 const tab = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click();
@@ -22,26 +20,8 @@ const typed = async (page: Page, label: string, value: string) => {
   await page.keyboard.press('Enter');
 };
 
-async function beat(title: string) {
-  const opened = await freshSession(browser, title);
-  const { page } = opened;
-  await drop(page, [
-    { name: 'kick.wav', bytes: tone(55, 0.3) },
-    { name: 'snare.wav', bytes: tone(200, 0.2) },
-    { name: 'sub bass.wav', bytes: tone(50, 0.6) },
-  ]);
-  await row(page, 'Sub bass').waitFor();
-  await page.getByRole('tab', { name: 'Pattern' }).click();
-  for (const name of ['Kick', 'Snare', 'Sub bass']) {
-    await chosen(page, name);
-    await page.getByRole('button', { name: 'Every beat' }).click();
-  }
-  await stage(page, 'Route');
-  return opened;
-}
-
 test('a send to a new return is a second way, explained, silenced and repaired', async () => {
-  const { page, faults } = await beat('Returns');
+  const { page, faults } = await beat(browser, 'Returns');
   await chosen(page, 'Snare');
   await tab(page, 'Sends and keys');
   await page.getByRole('button', { name: 'Send to a new return' }).click();
@@ -82,7 +62,7 @@ test('a send to a new return is a second way, explained, silenced and repaired',
 });
 
 test('a trigger ducks the bass without being heard; a loop of keys is refused in names', async () => {
-  const { page, faults } = await beat('Keys');
+  const { page, faults } = await beat(browser, 'Keys');
   await chosen(page, 'Kick');
   await tab(page, 'Sends and keys');
   await page.getByRole('button', { name: 'New trigger like it' }).click();
@@ -114,7 +94,7 @@ test('a trigger ducks the bass without being heard; a loop of keys is refused in
 });
 
 test('a ribbon is dragged to another bus, and a bus that is removed asks where its feeders go', async () => {
-  const { page, faults } = await beat('Ribbons');
+  const { page, faults } = await beat(browser, 'Ribbons');
   await page.getByRole('button', { name: 'Choose all lanes' }).click();
   await page.getByLabel('Name of the new bus').fill('Drums');
   await page.getByRole('button', { name: 'Put on a new bus' }).click();
@@ -135,7 +115,7 @@ test('a ribbon is dragged to another bus, and a bus that is removed asks where i
   await chosen(page, 'Drums');
   await page.getByRole('button', { name: 'Remove Drums …' }).click();
   const asking = page.getByRole('group', { name: 'Remove Drums' });
-  await asking.getByText('2 rows go to it.').waitFor();
+  await asking.getByText('3 rows go to it.').waitFor();
   await asking.getByLabel('They go on to').selectOption({ label: 'Main' });
   await asking.getByRole('button', { name: 'Remove Drums' }).click();
   await row(page, 'Drums').waitFor({ state: 'detached' });
@@ -152,7 +132,7 @@ test('a ribbon is dragged to another bus, and a bus that is removed asks where i
 });
 
 test('lanes fold under their families and come out again', async () => {
-  const { page, faults } = await beat('Folded');
+  const { page, faults } = await beat(browser, 'Folded');
   await page.getByRole('button', { name: 'families', exact: true }).click();
   await row(page, 'Kick').waitFor({ state: 'detached' });
   await page.getByRole('button', { name: 'Mute all of Low' }).click();
@@ -163,7 +143,7 @@ test('lanes fold under their families and come out again', async () => {
 });
 
 test('a template is saved, begun from, exported, imported, and lanes of it are inserted', async () => {
-  const { page, faults } = await beat('Workshop');
+  const { page, faults } = await beat(browser, 'Workshop');
   await chosen(page, 'Sub bass');
   await tab(page, 'Sends and keys');
   await page.getByLabel('Duck Sub bass by').selectOption({ label: 'Kick' });
@@ -233,7 +213,7 @@ test('a template of somebody else cannot be opened', async () => {
 });
 
 test('a chain is built, put in another order, switched, and copied to other lanes', async () => {
-  const { page, faults } = await beat('Shapes');
+  const { page, faults } = await beat(browser, 'Shapes');
   await stage(page, 'Shape');
   await chosen(page, 'Kick');
   const chain = page.getByRole('list', { name: 'Chain of Kick' });
@@ -272,7 +252,7 @@ test('a chain is built, put in another order, switched, and copied to other lane
 });
 
 test('an equaliser’s bands are added, dragged and typed, and take the lows away', async () => {
-  const { page, faults } = await beat('Bands');
+  const { page, faults } = await beat(browser, 'Bands');
   await stage(page, 'Shape');
   await chosen(page, 'Kick');
   await page.getByLabel('Add a processor').selectOption({ label: 'Equaliser' });
