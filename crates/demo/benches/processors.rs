@@ -17,7 +17,7 @@ fn processors(c: &mut Criterion) {
         if let Settings::Transient(transient) = &mut settings {
             (transient.attack_db, transient.sustain_db) = (6.0, -6.0);
         }
-        let plan = SlotPlan { on: true, input_db: 0.0, output_db: 0.0, mix_percent: 100.0, settings };
+        let plan = SlotPlan { on: true, input_db: 0.0, output_db: 0.0, mix_percent: 100.0, tempo_bpm: 120.0, settings };
         group.bench_function(plan.settings.name(), |b| {
             let mut slot = Slot::new(&plan, 128, 48_000);
             let mut block = [[0.0; 2]; 128];

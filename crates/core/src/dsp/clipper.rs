@@ -1,9 +1,8 @@
 //! A clipper: a curve that nothing goes over, hard, soft, or both blended.
 
-use super::Ramp;
+use super::Kind;
 use super::param::settings;
-use super::shaper::{Blend, LATENCY, Shaper};
-use crate::units::{Frame, db_to_gain};
+use super::shaper::{Amounts, Driven, LATENCY, State};
 
 settings! {
     /// A clipper. The curve itself keeps the ceiling; the filter behind it, without which the sharp corners would fold
@@ -16,47 +15,22 @@ settings! {
     choices {}
 }
 
-impl Clipper {
-    pub fn latency(&self) -> usize {
+impl Kind for Clipper {
+    const NAME: &'static str = "Clipper";
+    type Unit = State;
+
+    fn latency(&self, _sample_rate: u32) -> usize {
+        LATENCY
+    }
+
+    fn tail(&self, _place: super::Place) -> usize {
+        // The filters ring as long again as they delay.
         LATENCY
     }
 }
 
-/// A clipper at work.
-#[derive(Debug, Clone)]
-pub struct State {
-    /// Ceiling in dBFS and hardness.
-    amounts: Ramp<2>,
-    shaper: Shaper,
-}
-
-fn targets(s: &Clipper) -> [f64; 2] {
-    [s.ceiling_dbfs, s.hardness_percent / 100.0]
-}
-
-impl State {
-    pub fn new(settings: &Clipper) -> Self {
-        State { amounts: Ramp::at(targets(settings)), shaper: Shaper::new() }
-    }
-
-    pub fn set(&mut self, s: &Clipper, sample_rate: u32) {
-        self.amounts.go_to(targets(s), sample_rate);
-    }
-
-    pub fn process(&mut self, frames: &mut [Frame]) {
-        for frame in frames {
-            let [ceiling_dbfs, hardness] = self.amounts.step();
-            let ceiling = db_to_gain(ceiling_dbfs);
-            *frame = self.shaper.step(*frame, 1.0 / ceiling, Blend(hardness)).map(|x| x * ceiling);
-        }
-    }
-
-    pub fn feed(&mut self, frame: Frame) {
-        let [ceiling_dbfs, hardness] = self.amounts.target();
-        self.shaper.step(frame, 1.0 / db_to_gain(ceiling_dbfs), Blend(hardness));
-    }
-
-    pub fn reset(&mut self) {
-        self.shaper.reset();
+impl Driven for Clipper {
+    fn amounts(&self) -> Amounts {
+        Amounts { drive_db: -self.ceiling_dbfs, hardness: self.hardness_percent / 100.0 }
     }
 }

@@ -4,7 +4,7 @@
 pub use super::detector::Detect;
 use super::detector::Detector;
 use super::param::settings;
-use super::{DelayLine, Ramp, frames_of, past_weight};
+use super::{DelayLine, Kind, Place, Ramp, Unit, frames_of, past_weight};
 use crate::units::{Frame, db_to_gain, gain_to_db};
 
 /// A ratio from here on holds the level at the threshold.
@@ -38,11 +38,22 @@ settings! {
     }
 }
 
-impl Compressor {
-    pub fn latency(&self, sample_rate: u32) -> usize {
+impl Kind for Compressor {
+    const NAME: &'static str = "Compressor";
+    const TAKES_KEY: bool = true;
+    const REDUCES: bool = true;
+    type Unit = State;
+
+    fn latency(&self, sample_rate: u32) -> usize {
         frames_of(self.lookahead_ms, sample_rate)
     }
 
+    fn gain_at_rest(&self) -> f64 {
+        db_to_gain(self.makeup_db)
+    }
+}
+
+impl Compressor {
     /// Part of what is over the threshold that is taken away.
     fn slope(&self) -> f64 {
         if self.ratio >= WHOLE_RATIO { 1.0 } else { 1.0 - 1.0 / self.ratio }
@@ -116,8 +127,9 @@ fn targets(s: &Compressor) -> [f64; 5] {
     [c.threshold, c.slope, c.knee, c.range, s.makeup_db]
 }
 
-impl State {
-    pub fn new(settings: &Compressor, sample_rate: u32) -> Self {
+impl Unit<Compressor> for State {
+    fn new(settings: &Compressor, place: Place) -> Self {
+        let sample_rate = place.sample_rate;
         let mut state = State {
             attack: 0.0,
             release: 0.0,
@@ -132,11 +144,11 @@ impl State {
             sides: [Side::default(); 2],
             most_db: 0.0,
         };
-        state.set(settings, sample_rate);
+        state.set(settings, place);
         state
     }
 
-    pub fn set(&mut self, s: &Compressor, sample_rate: u32) {
+    fn set(&mut self, s: &Compressor, Place { sample_rate, .. }: Place) {
         self.attack = past_weight(s.attack_ms, sample_rate);
         self.release = past_weight(s.release_ms, sample_rate);
         self.hold = frames_of(s.hold_ms, sample_rate) as u32;
@@ -149,7 +161,7 @@ impl State {
         self.detector.set(s.detect);
     }
 
-    pub fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
+    fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
         let mut most = self.most_db;
         for n in 0..frames.len() {
             let moves = self.curve.moves();
@@ -193,19 +205,17 @@ impl State {
         self.most_db = most;
     }
 
-    /// The most that was taken away since the last call, in dB.
-    pub fn take_reduction_db(&mut self) -> f64 {
+    fn take_reduction_db(&mut self) -> f64 {
         let most = self.most_db;
         self.most_db = self.sides[0].reduction.max(self.sides[1].reduction).min(most);
         most
     }
 
-    /// Remembers sound that is not processed.
-    pub fn feed(&mut self, frame: Frame) {
+    fn feed(&mut self, frame: Frame) {
         self.sound.step(frame, 0);
     }
 
-    pub fn reset(&mut self) {
+    fn reset(&mut self) {
         self.detector.reset();
         self.sound.reset();
         self.sides = [Side::default(); 2];

@@ -1,7 +1,7 @@
 //! Bit and rate reduction: a quantiser, and a sample that is held.
 
-use super::Ramp;
 use super::param::settings;
+use super::{Kind, Place, Ramp, Unit};
 use crate::units::Frame;
 
 settings! {
@@ -13,6 +13,11 @@ settings! {
         rate_percent: "Rate", "%", Ratio 1.0 to 100.0, 100.0;
     }
     choices {}
+}
+
+impl Kind for Crush {
+    const NAME: &'static str = "Bit and rate reduction";
+    type Unit = State;
 }
 
 /// At this many bits nothing is rounded.
@@ -28,17 +33,17 @@ pub struct State {
     held: Frame,
 }
 
-impl State {
-    pub fn new(settings: &Crush) -> Self {
+impl Unit<Crush> for State {
+    fn new(settings: &Crush, _place: Place) -> Self {
         State { bits: settings.bits, rate: Ramp::at([settings.rate_percent / 100.0]), phase: 1.0, held: [0.0; 2] }
     }
 
-    pub fn set(&mut self, s: &Crush, sample_rate: u32) {
+    fn set(&mut self, s: &Crush, Place { sample_rate, .. }: Place) {
         self.bits = s.bits;
         self.rate.go_to([s.rate_percent / 100.0], sample_rate);
     }
 
-    pub fn process(&mut self, frames: &mut [Frame]) {
+    fn process(&mut self, frames: &mut [Frame], _key: Option<&[Frame]>) {
         let steps = libm::exp2(self.bits - 1.0);
         for frame in frames {
             let [rate] = self.rate.step();
@@ -52,7 +57,7 @@ impl State {
         }
     }
 
-    pub fn reset(&mut self) {
+    fn reset(&mut self) {
         self.phase = 1.0;
         self.held = [0.0; 2];
     }

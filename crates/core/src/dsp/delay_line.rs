@@ -72,7 +72,8 @@ impl DelayLine {
     #[inline]
     pub fn back(&self, delay: usize) -> Frame {
         let length = self.kept.len();
-        self.kept[(self.next + 2 * length - 1 - delay.min(length - 1)) % length]
+        let at = self.next + length - 1 - delay.min(length - 1);
+        self.kept[if at >= length { at - length } else { at }]
     }
 
     /// Delays a block in place.
@@ -85,6 +86,74 @@ impl DelayLine {
     /// Forgets everything.
     pub fn reset(&mut self) {
         self.kept.fill([0.0; 2]);
+    }
+}
+
+/// A delay whose length changes by fading over.
+#[derive(Debug, Clone)]
+pub struct MovingDelay {
+    line: DelayLine,
+    delay: usize,
+    /// The length before, and the frames left of the move away from it.
+    before: usize,
+    left: u32,
+    fade: u32,
+}
+
+impl MovingDelay {
+    pub fn new(delay: usize, fade_ms: f64, sample_rate: u32) -> Self {
+        let fade = super::frames_of(fade_ms, sample_rate).max(1) as u32;
+        MovingDelay { line: DelayLine::new(delay), delay, before: delay, left: 0, fade }
+    }
+
+    /// Another length. Allocates where it has to.
+    pub fn go_to(&mut self, delay: usize) {
+        if delay != self.delay {
+            self.line.make_room(delay);
+            (self.before, self.delay, self.left) = (self.delay, delay, self.fade);
+        }
+    }
+
+    /// Remembers at least so much.
+    pub fn make_room(&mut self, frames: usize) {
+        self.line.make_room(frames);
+    }
+
+    /// Takes a frame without giving one.
+    pub fn push(&mut self, frame: Frame) {
+        self.line.step(frame, 0);
+    }
+
+    /// The frame of so long ago, seen from the one that was taken last.
+    #[inline]
+    pub fn read(&mut self) -> Frame {
+        self.read_ahead(0)
+    }
+
+    /// The frame that will be due after so many more, at most as many as it is long.
+    #[inline]
+    pub fn read_ahead(&mut self, frames: usize) -> Frame {
+        let mut out = self.line.back(self.delay.saturating_sub(frames));
+        if self.left > 0 {
+            self.left -= 1;
+            let old = self.line.back(self.before.saturating_sub(frames));
+            let rest = f64::from(self.left) / f64::from(self.fade);
+            out = [out[0] + rest * (old[0] - out[0]), out[1] + rest * (old[1] - out[1])];
+        }
+        out
+    }
+
+    /// Takes a frame and gives the one of so long ago.
+    #[inline]
+    pub fn step(&mut self, frame: Frame) -> Frame {
+        self.push(frame);
+        self.read()
+    }
+
+    /// Forgets everything.
+    pub fn reset(&mut self) {
+        self.line.reset();
+        self.left = 0;
     }
 }
 

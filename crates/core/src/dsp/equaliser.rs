@@ -1,16 +1,16 @@
-//! An equaliser of up to 16 bands, each as its analogue model up to the top.
+//! An equaliser of up to 16 bands, each as its analogue model up to the top. The gain of a bell or shelf can move
+//! with the level in the band.
 
 use super::biquad::{Analogue, Section, SectionMemory};
-use super::frames_of;
+use super::dynamic_band::DynamicBand;
 use super::param::{options, settings};
+use super::{Kind, Place, Unit, frames_of};
 use crate::units::{Frame, gain_to_db};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
 /// Bands at most.
 pub const BANDS: usize = 16;
-/// Sections of one band at most: 48 dB per octave.
-const SECTIONS: usize = 4;
 /// Length of the move from one set of bands to another in milliseconds.
 const FADE_MS: f64 = 5.0;
 
@@ -55,6 +55,13 @@ settings! {
         gain_db: "Gain", "dB", Even -24.0 to 24.0, 0.0;
         /// Of bells, shelves and notches, and of passes of 12 dB per octave.
         q: "Q", "", Ratio 0.1 to 40.0, 0.71;
+        /// How far the gain of a bell or shelf moves at most, as the level in the band goes over the threshold by as
+        /// much; 0 for a band that does not move.
+        range_db: "Moves by", "dB", Even -24.0 to 24.0, 0.0;
+        /// In the band: what a bell's own band-pass, or what lies on a shelf's side of its corner, peaks at.
+        threshold_dbfs: "From", "dBFS", Even -80.0 to 0.0, -30.0;
+        attack_ms: "Attack", "ms", Ratio 0.1 to 250.0, 5.0;
+        release_ms: "Release", "ms", Ratio 5.0 to 2500.0, 120.0;
     }
     choices {
         shape: "Shape", Shape = Bell;
@@ -71,7 +78,49 @@ pub struct Equaliser {
     pub bands: Vec<Band>,
 }
 
+impl Band {
+    /// Whether its gain follows the level.
+    pub fn moves(&self) -> bool {
+        self.range_db != 0.0 && matches!(self.shape, Shape::Bell | Shape::LowShelf | Shape::HighShelf)
+    }
+}
+
+impl Kind for Equaliser {
+    const NAME: &'static str = "Equaliser";
+    const TAKES_KEY: bool = true;
+    const REDUCES: bool = true;
+    type Unit = State;
+
+    fn tail(&self, place: Place) -> usize {
+        // A moving bell rings as long as a still one.
+        let whole = |b: &Band| of_band(&Band { gain_db: b.range_db, ..b.clone() }, place.sample_rate);
+        let moving = self.heard().filter(|b| b.moves()).flat_map(whole).collect::<Vec<_>>();
+        sections(self, place.sample_rate).iter().chain(&moving).map(Section::tail).sum()
+    }
+}
+
 impl Equaliser {
+    fn heard(&self) -> impl Iterator<Item = &Band> {
+        self.bands.iter().take(BANDS).filter(|b| b.switch == Switch::On)
+    }
+
+    /// It has no choices beside its bands.
+    pub fn choices() -> Vec<super::Choice> {
+        Vec::new()
+    }
+
+    /// With every moving band as far as it goes.
+    pub fn moved(&self) -> Equaliser {
+        let whole = |b: &Band| {
+            if b.moves() {
+                Band { gain_db: (b.gain_db + b.range_db).clamp(-48.0, 48.0), ..b.clone() }
+            } else {
+                b.clone()
+            }
+        };
+        Equaliser { bands: self.bands.iter().map(whole).collect() }
+    }
+
     /// The values of all bands.
     pub fn values(&self) -> Vec<(&'static super::Param, f64)> {
         self.bands.iter().flat_map(Band::values).collect()
@@ -86,16 +135,10 @@ impl Equaliser {
         };
         freqs_hz.iter().map(at).collect()
     }
-
-    /// Frames for which it rings on.
-    pub fn tail(&self, sample_rate: u32) -> usize {
-        sections(self, sample_rate).iter().map(Section::tail).sum()
-    }
 }
 
 fn sections(settings: &Equaliser, sample_rate: u32) -> Vec<Section> {
-    let heard = settings.bands.iter().take(BANDS).filter(|b| b.switch == Switch::On);
-    heard.flat_map(|band| of_band(band, sample_rate)).collect()
+    settings.heard().flat_map(|band| of_band(band, sample_rate)).collect()
 }
 
 fn of_band(band: &Band, sample_rate: u32) -> Vec<Section> {
@@ -153,22 +196,47 @@ fn passes(band: &Band, sample_rate: u32, high: bool) -> Vec<Section> {
     found
 }
 
-/// Sections with what they remember.
+/// Sections and moving bands with what they remember.
 #[derive(Debug, Clone)]
 struct Bank {
     sections: Vec<Section>,
     memory: Vec<SectionMemory>,
+    moving: Vec<DynamicBand>,
 }
 
 impl Bank {
-    fn new(sections: Vec<Section>) -> Self {
+    fn new(settings: &Equaliser, sample_rate: u32) -> Self {
+        let sections = sections(settings, sample_rate);
         let memory = vec![SectionMemory::default(); sections.len()];
-        Bank { sections, memory }
+        let moving = settings.heard().filter_map(|b| DynamicBand::new(b, sample_rate)).collect();
+        Bank { sections, memory, moving }
+    }
+
+    /// Nothing at all.
+    fn empty() -> Self {
+        Bank { sections: Vec::new(), memory: Vec::new(), moving: Vec::new() }
+    }
+
+    /// Begins with what another one remembers, so that it does not ring in from nothing.
+    fn take_over(&mut self, other: &Bank) {
+        for (new, old) in self.memory.iter_mut().zip(&other.memory) {
+            *new = *old;
+        }
+        for (new, old) in self.moving.iter_mut().zip(&other.moving) {
+            new.take_over(old);
+        }
     }
 
     #[inline]
-    fn step(&mut self, frame: Frame) -> Frame {
-        self.sections.iter().zip(&mut self.memory).fold(frame, |x, (section, memory)| memory.step(section, x))
+    fn step(&mut self, frame: Frame, heard: Frame) -> Frame {
+        let still =
+            self.sections.iter().zip(&mut self.memory).fold(frame, |x, (section, memory)| memory.step(section, x));
+        self.moving.iter_mut().fold(still, |x, band| band.step(x, heard))
+    }
+
+    fn reset(&mut self) {
+        self.memory.fill(SectionMemory::default());
+        self.moving.iter_mut().for_each(DynamicBand::reset);
     }
 }
 
@@ -187,12 +255,12 @@ pub struct State {
     spent: Option<Bank>,
 }
 
-impl State {
-    pub fn new(settings: &Equaliser, sample_rate: u32) -> Self {
+impl Unit<Equaliser> for State {
+    fn new(settings: &Equaliser, Place { sample_rate, .. }: Place) -> Self {
         State {
             asked: settings.clone(),
-            now: Bank::new(sections(settings, sample_rate)),
-            before: Bank::new(Vec::with_capacity(BANDS * SECTIONS)),
+            now: Bank::new(settings, sample_rate),
+            before: Bank::empty(),
             left: 0,
             fade: frames_of(FADE_MS, sample_rate).max(1) as u32,
             next: None,
@@ -200,33 +268,31 @@ impl State {
         }
     }
 
-    pub fn set(&mut self, settings: &Equaliser, sample_rate: u32) {
+    fn set(&mut self, settings: &Equaliser, Place { sample_rate, .. }: Place) {
         self.spent = None;
         if *settings != self.asked {
             self.asked = settings.clone();
-            self.next = Some(Bank::new(sections(settings, sample_rate)));
+            self.next = Some(Bank::new(settings, sample_rate));
         }
     }
 
-    pub fn process(&mut self, frames: &mut [Frame]) {
-        for frame in frames {
+    fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
+        for (n, frame) in frames.iter_mut().enumerate() {
             if self.left == 0
                 && let Some(mut next) = self.next.take()
             {
-                // It begins with what the one before remembers, so that it does not ring in from nothing.
-                for (new, old) in next.memory.iter_mut().zip(&self.now.memory) {
-                    *new = *old;
-                }
+                next.take_over(&self.now);
                 std::mem::swap(&mut self.now, &mut next);
                 std::mem::swap(&mut self.before, &mut next);
                 self.spent = Some(next);
                 self.left = self.fade;
             }
             let x = *frame;
-            *frame = self.now.step(x);
+            let heard = key.map_or(x, |k| k[n]);
+            *frame = self.now.step(x, heard);
             if self.left > 0 {
                 self.left -= 1;
-                let old = self.before.step(x);
+                let old = self.before.step(x, heard);
                 let rest = f64::from(self.left) / f64::from(self.fade);
                 for side in 0..2 {
                     frame[side] += rest * (old[side] - frame[side]);
@@ -235,11 +301,15 @@ impl State {
         }
     }
 
-    pub fn reset(&mut self) {
+    fn take_reduction_db(&mut self) -> f64 {
+        self.now.moving.iter_mut().map(DynamicBand::take_reduction_db).fold(0.0, f64::max)
+    }
+
+    fn reset(&mut self) {
         if let Some(next) = self.next.take() {
             self.now = next;
         }
         self.left = 0;
-        self.now.memory.fill(SectionMemory::default());
+        self.now.reset();
     }
 }

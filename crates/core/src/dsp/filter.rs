@@ -45,6 +45,11 @@ impl Svf {
         self.a3 = g * self.a2;
     }
 
+    /// Remembers what another filter does.
+    pub fn take_over(&mut self, other: &Svf) {
+        self.memory = other.memory;
+    }
+
     /// Low, band and high of the next sample of a channel.
     #[inline]
     pub fn step(&mut self, side: usize, x: f64) -> [f64; 3] {
@@ -102,6 +107,18 @@ impl KeyFilter {
             self.low_pass.tune(low_pass_hz, FRAC_1_SQRT_2, self.sample_rate);
         }
         self.corners = [high_pass_hz, low_pass_hz];
+    }
+
+    /// The next frame.
+    #[inline]
+    pub fn step(&mut self, mut frame: Frame) -> Frame {
+        if self.corners[0] > 0.0 {
+            frame = self.high_pass.high(frame);
+        }
+        if self.corners[1] > 0.0 {
+            frame = self.low_pass.low(frame);
+        }
+        frame
     }
 
     pub fn run(&mut self, frames: &mut [Frame]) {

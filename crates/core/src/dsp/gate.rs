@@ -3,7 +3,7 @@
 
 use super::detector::{Detect, Detector};
 use super::param::settings;
-use super::{DelayLine, Ramp, frames_of, past_weight};
+use super::{DelayLine, Kind, Place, Ramp, Unit, frames_of, past_weight};
 use crate::units::{Frame, db_to_gain, gain_to_db};
 
 /// A ratio from here on shuts whatever is under the threshold as far as the range lets it.
@@ -34,11 +34,18 @@ settings! {
     }
 }
 
-impl Gate {
-    pub fn latency(&self, sample_rate: u32) -> usize {
+impl Kind for Gate {
+    const NAME: &'static str = "Gate";
+    const TAKES_KEY: bool = true;
+    const REDUCES: bool = true;
+    type Unit = State;
+
+    fn latency(&self, sample_rate: u32) -> usize {
         frames_of(self.lookahead_ms, sample_rate)
     }
+}
 
+impl Gate {
     /// Reduction in dB that a steady level meets in a gate that was shut before.
     pub fn reduction_db(&self, level_dbfs: f64) -> f64 {
         reduction_db(level_dbfs, self.threshold_dbfs, self.ratio, self.range_db)
@@ -75,8 +82,9 @@ pub struct State {
     most_db: f64,
 }
 
-impl State {
-    pub fn new(settings: &Gate, sample_rate: u32) -> Self {
+impl Unit<Gate> for State {
+    fn new(settings: &Gate, place: Place) -> Self {
+        let sample_rate = place.sample_rate;
         let mut state = State {
             attack: 0.0,
             release: 0.0,
@@ -92,11 +100,11 @@ impl State {
             reduction: settings.range_db,
             most_db: 0.0,
         };
-        state.set(settings, sample_rate);
+        state.set(settings, place);
         state
     }
 
-    pub fn set(&mut self, s: &Gate, sample_rate: u32) {
+    fn set(&mut self, s: &Gate, Place { sample_rate, .. }: Place) {
         self.attack = past_weight(s.attack_ms, sample_rate);
         self.release = past_weight(s.release_ms, sample_rate);
         self.hold = frames_of(s.hold_ms, sample_rate) as u32;
@@ -108,7 +116,7 @@ impl State {
         self.detector.set(s.detect);
     }
 
-    pub fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
+    fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
         for n in 0..frames.len() {
             let [threshold, range] = self.bounds.step();
             let [l, r] = self.detector.step(key.map_or(frames[n], |k| k[n]));
@@ -133,19 +141,17 @@ impl State {
         }
     }
 
-    /// The most that was taken away since the last call, in dB.
-    pub fn take_reduction_db(&mut self) -> f64 {
+    fn take_reduction_db(&mut self) -> f64 {
         let most = self.most_db;
         self.most_db = self.reduction.min(most);
         most
     }
 
-    /// Remembers sound that is not processed.
-    pub fn feed(&mut self, frame: Frame) {
+    fn feed(&mut self, frame: Frame) {
         self.sound.step(frame, 0);
     }
 
-    pub fn reset(&mut self) {
+    fn reset(&mut self) {
         self.detector.reset();
         self.sound.reset();
         self.open = false;

@@ -1,6 +1,7 @@
 //! Processors: settings as data, coefficients, memory and loop, kept apart. Nothing here knows of sessions.
 //!
-//! A processor is one variant of [`Settings`] and one of [`slot::Slot`]'s units. Every one runs on stereo frames in
+//! A kind of processor is a module with its settings, which are a [`Kind`], and its `State`, which is their [`Unit`];
+//! the list at the end of `kinds!` below is the only other place that names it. Every one runs on stereo frames in
 //! place, allocates nothing while it runs, says its latency from its settings alone, and gives the same bits
 //! for every block size.
 
@@ -8,140 +9,229 @@ mod biquad;
 pub mod clipper;
 pub mod compressor;
 pub mod crush;
+pub mod delay;
 mod delay_line;
 mod detector;
+mod dynamic_band;
+pub mod enhancer;
+pub mod envelope_filter;
 pub mod equaliser;
 mod filter;
 pub mod gate;
+pub mod limiter;
 mod param;
 mod ramp;
+pub mod reverb;
 pub mod saturation;
 mod seam;
 mod shaper;
 mod slot;
+mod tank;
 pub mod transient;
 pub mod utility;
 
 pub use clipper::Clipper;
 pub use compressor::Compressor;
 pub use crush::Crush;
+pub use delay::Delay;
 pub use delay_line::DelayLine;
+pub use enhancer::Enhancer;
+pub use envelope_filter::EnvelopeFilter;
 pub use equaliser::{Band, Equaliser};
 pub use filter::{KeyFilter, Svf};
 pub use gate::Gate;
+pub use limiter::Limiter;
 pub use param::{BandInfo, Choice, KindInfo, Param, Scale};
 pub use ramp::Ramp;
+pub use reverb::Reverb;
 pub use saturation::Saturation;
 pub use seam::Seam;
 pub use slot::{Slot, SlotPlan};
 pub use transient::Transient;
 pub use utility::Utility;
 
+use crate::units::Frame;
 use serde::{Deserialize, Serialize};
 
-/// What a processor is and how it is set.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
-#[serde(tag = "kind", rename_all = "snake_case")]
-pub enum Settings {
-    Equaliser(Equaliser),
-    Compressor(Compressor),
-    Gate(Gate),
-    Transient(Transient),
-    Saturation(Saturation),
-    Clipper(Clipper),
-    Crush(Crush),
-    Utility(Utility),
+/// Where a processor works.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Place {
+    /// In Hz.
+    pub sample_rate: u32,
+    /// Quarter notes a minute.
+    pub tempo_bpm: f64,
 }
 
-impl Settings {
-    /// One of each kind at its defaults, in the order in which they are offered.
-    pub fn all() -> [Settings; 8] {
-        [
-            Settings::Equaliser(Equaliser::default()),
-            Settings::Compressor(Compressor::default()),
-            Settings::Gate(Gate::default()),
-            Settings::Transient(Transient::default()),
-            Settings::Saturation(Saturation::default()),
-            Settings::Clipper(Clipper::default()),
-            Settings::Crush(Crush::default()),
-            Settings::Utility(Utility::default()),
-        ]
-    }
-
+/// Settings of one kind of processor.
+pub trait Kind: Sized {
     /// The kind in the trade's word.
-    pub fn name(&self) -> &'static str {
-        match self {
-            Settings::Equaliser(_) => "Equaliser",
-            Settings::Compressor(_) => "Compressor",
-            Settings::Gate(_) => "Gate",
-            Settings::Transient(_) => "Transient shaper",
-            Settings::Saturation(_) => "Saturation",
-            Settings::Clipper(_) => "Clipper",
-            Settings::Crush(_) => "Bit and rate reduction",
-            Settings::Utility(_) => "Utility",
-        }
-    }
-
-    /// Its values with what is allowed of them.
-    pub fn values(&self) -> Vec<(&'static Param, f64)> {
-        match self {
-            Settings::Equaliser(s) => s.values(),
-            Settings::Compressor(s) => s.values(),
-            Settings::Gate(s) => s.values(),
-            Settings::Transient(s) => s.values(),
-            Settings::Saturation(s) => s.values(),
-            Settings::Clipper(s) => s.values(),
-            Settings::Crush(s) => s.values(),
-            Settings::Utility(s) => s.values(),
-        }
-    }
-
+    const NAME: &'static str;
     /// Whether it can listen to another sound than the one it works on.
-    pub fn takes_key(&self) -> bool {
-        matches!(self, Settings::Compressor(_) | Settings::Gate(_))
-    }
+    const TAKES_KEY: bool = false;
+    /// Whether it takes gain away by the level, so that a read-out of its reduction says something.
+    const REDUCES: bool = false;
+    type Unit: Unit<Self>;
 
     /// Frames by which the sound comes out later.
-    pub fn latency(&self, sample_rate: u32) -> usize {
-        match self {
-            Settings::Compressor(s) => s.latency(sample_rate),
-            Settings::Gate(s) => s.latency(sample_rate),
-            Settings::Saturation(s) => s.latency(),
-            Settings::Clipper(s) => s.latency(),
-            Settings::Equaliser(_) | Settings::Transient(_) | Settings::Crush(_) | Settings::Utility(_) => 0,
-        }
+    fn latency(&self, _sample_rate: u32) -> usize {
+        0
     }
 
     /// Frames for which it rings on after its input has ended, its latency not counted.
-    pub fn tail(&self, sample_rate: u32) -> usize {
-        match self {
-            Settings::Equaliser(s) => s.tail(sample_rate),
-            Settings::Utility(s) => s.delay_frames as usize,
-            // The filters ring as long again as they delay.
-            Settings::Saturation(s) => s.latency(),
-            Settings::Clipper(s) => s.latency(),
-            Settings::Compressor(_) | Settings::Gate(_) | Settings::Transient(_) | Settings::Crush(_) => 0,
-        }
+    fn tail(&self, _place: Place) -> usize {
+        0
     }
 
     /// Linear gain, with its sign, that a small steady signal meets, where that can be said of it.
-    pub fn gain_at_rest(&self) -> f64 {
-        use crate::units::db_to_gain;
-        match self {
-            Settings::Compressor(s) => db_to_gain(s.makeup_db),
-            Settings::Equaliser(_)
-            | Settings::Gate(_)
-            | Settings::Transient(_)
-            | Settings::Saturation(_)
-            | Settings::Clipper(_)
-            | Settings::Crush(_) => 1.0,
-            Settings::Utility(s) => {
-                db_to_gain(s.gain_db) * if s.polarity == utility::Polarities::Both { -1.0 } else { 1.0 }
-            }
-        }
+    fn gain_at_rest(&self) -> f64 {
+        1.0
+    }
+}
+
+/// A processor at work with settings of one kind.
+pub trait Unit<S>: Sized {
+    fn new(settings: &S, place: Place) -> Self;
+
+    /// Takes over other settings without a click.
+    fn set(&mut self, settings: &S, place: Place);
+
+    /// Processes a block in place, listening to `key` where one is given.
+    fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>);
+
+    /// Remembers sound that is not processed.
+    fn feed(&mut self, _frame: Frame) {}
+
+    /// The most that was taken away since the last call, in dB.
+    fn take_reduction_db(&mut self) -> f64 {
+        0.0
     }
 
+    /// Forgets everything it heard.
+    fn reset(&mut self);
+
+    /// Forgets what it heard because it was switched off; sound goes on coming in.
+    fn fall_idle(&mut self) {
+        self.reset();
+    }
+}
+
+/// The kinds in the order in which they are offered.
+macro_rules! kinds {
+    ($($kind:ident;)*) => {
+        /// What a processor is and how it is set.
+        #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+        #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+        #[serde(tag = "kind", rename_all = "snake_case")]
+        pub enum Settings {
+            $($kind($kind),)*
+        }
+
+        impl Settings {
+            /// One of each kind at its defaults, in the order in which they are offered.
+            pub fn all() -> Vec<Settings> {
+                vec![$(Settings::$kind($kind::default()),)*]
+            }
+
+            /// The kind in the trade's word.
+            pub fn name(&self) -> &'static str {
+                match self { $(Settings::$kind(_) => $kind::NAME,)* }
+            }
+
+            /// Its values with what is allowed of them.
+            pub fn values(&self) -> Vec<(&'static Param, f64)> {
+                match self { $(Settings::$kind(s) => s.values(),)* }
+            }
+
+            fn choices(&self) -> Vec<Choice> {
+                match self { $(Settings::$kind(_) => $kind::choices(),)* }
+            }
+
+            /// Whether it can listen to another sound than the one it works on.
+            pub fn takes_key(&self) -> bool {
+                match self { $(Settings::$kind(_) => $kind::TAKES_KEY,)* }
+            }
+
+            /// Whether it takes gain away by the level.
+            pub fn reduces(&self) -> bool {
+                match self { $(Settings::$kind(_) => $kind::REDUCES,)* }
+            }
+
+            /// Frames by which the sound comes out later.
+            pub fn latency(&self, sample_rate: u32) -> usize {
+                match self { $(Settings::$kind(s) => Kind::latency(s, sample_rate),)* }
+            }
+
+            /// Frames for which it rings on after its input has ended, its latency not counted.
+            pub fn tail(&self, place: Place) -> usize {
+                match self { $(Settings::$kind(s) => Kind::tail(s, place),)* }
+            }
+
+            /// Linear gain, with its sign, that a small steady signal meets, where that can be said of it.
+            pub fn gain_at_rest(&self) -> f64 {
+                match self { $(Settings::$kind(s) => Kind::gain_at_rest(s),)* }
+            }
+        }
+
+        /// A processor of any kind at work.
+        #[derive(Debug, Clone)]
+        enum AnyUnit {
+            $($kind(Box<<$kind as Kind>::Unit>),)*
+        }
+
+        impl AnyUnit {
+            fn new(settings: &Settings, place: Place) -> Self {
+                match settings { $(Settings::$kind(s) => AnyUnit::$kind(Box::new(Unit::new(s, place))),)* }
+            }
+
+            /// Takes over other settings; false where they are of another kind.
+            fn set(&mut self, settings: &Settings, place: Place) -> bool {
+                match (self, settings) {
+                    $((AnyUnit::$kind(unit), Settings::$kind(s)) => Unit::set(unit.as_mut(), s, place),)*
+                    _ => return false,
+                }
+                true
+            }
+
+            fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
+                match self { $(AnyUnit::$kind(unit) => Unit::<$kind>::process(unit.as_mut(), frames, key),)* }
+            }
+
+            fn feed(&mut self, frame: Frame) {
+                match self { $(AnyUnit::$kind(unit) => Unit::<$kind>::feed(unit.as_mut(), frame),)* }
+            }
+
+            fn take_reduction_db(&mut self) -> f64 {
+                match self { $(AnyUnit::$kind(unit) => Unit::<$kind>::take_reduction_db(unit.as_mut()),)* }
+            }
+
+            fn reset(&mut self) {
+                match self { $(AnyUnit::$kind(unit) => Unit::<$kind>::reset(unit.as_mut()),)* }
+            }
+
+            fn fall_idle(&mut self) {
+                match self { $(AnyUnit::$kind(unit) => Unit::<$kind>::fall_idle(unit.as_mut()),)* }
+            }
+        }
+    };
+}
+
+kinds! {
+    Equaliser;
+    Compressor;
+    Gate;
+    Transient;
+    Saturation;
+    Clipper;
+    Enhancer;
+    Limiter;
+    EnvelopeFilter;
+    Crush;
+    Delay;
+    Reverb;
+    Utility;
+}
+
+impl Settings {
     /// What each kind is, for screens.
     pub fn kinds() -> Vec<KindInfo> {
         Settings::all()
@@ -149,17 +239,9 @@ impl Settings {
             .map(|default| KindInfo {
                 name: default.name(),
                 params: default.values().into_iter().map(|(param, _)| *param).collect(),
-                choices: match &default {
-                    Settings::Equaliser(_) => Vec::new(),
-                    Settings::Compressor(_) => Compressor::choices(),
-                    Settings::Gate(_) => Gate::choices(),
-                    Settings::Transient(_) => Transient::choices(),
-                    Settings::Saturation(_) => Saturation::choices(),
-                    Settings::Clipper(_) => Clipper::choices(),
-                    Settings::Crush(_) => Crush::choices(),
-                    Settings::Utility(_) => Utility::choices(),
-                },
+                choices: default.choices(),
                 takes_key: default.takes_key(),
+                reduces: default.reduces(),
                 bands: matches!(default, Settings::Equaliser(_)).then(|| BandInfo {
                     params: Band::PARAMS.to_vec(),
                     choices: Band::choices(),

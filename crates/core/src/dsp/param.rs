@@ -59,6 +59,8 @@ pub struct KindInfo {
     pub params: Vec<Param>,
     pub choices: Vec<Choice>,
     pub takes_key: bool,
+    /// Whether it takes gain away by the level.
+    pub reduces: bool,
     /// Where it has bands instead of values of its own.
     pub bands: Option<BandInfo>,
     pub default: Settings,
@@ -76,6 +78,7 @@ macro_rules! settings {
         $(#[$doc])*
         #[derive(Debug, Clone, PartialEq, serde::Serialize, serde::Deserialize)]
         #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+        #[serde(default)]
         pub struct $name {
             $($(#[$field_doc])* pub $field: f64,)*
             $($(#[$choice_doc])* pub $choice: $type,)*

@@ -1,9 +1,8 @@
 //! Saturation: a soft curve whose small signals keep their level.
 
-use super::Ramp;
+use super::Kind;
 use super::param::settings;
-use super::shaper::{Blend, LATENCY, Shaper};
-use crate::units::{Frame, db_to_gain};
+use super::shaper::{Amounts, Driven, LATENCY, State};
 
 settings! {
     /// A soft saturation. Even at no drive it is filtered at four times the rate, which changes the passband by less
@@ -17,47 +16,22 @@ settings! {
     choices {}
 }
 
-impl Saturation {
-    pub fn latency(&self) -> usize {
+impl Kind for Saturation {
+    const NAME: &'static str = "Saturation";
+    type Unit = State;
+
+    fn latency(&self, _sample_rate: u32) -> usize {
+        LATENCY
+    }
+
+    fn tail(&self, _place: super::Place) -> usize {
+        // The filters ring as long again as they delay.
         LATENCY
     }
 }
 
-/// Saturation at work.
-#[derive(Debug, Clone)]
-pub struct State {
-    /// Drive in dB and hardness.
-    amounts: Ramp<2>,
-    shaper: Shaper,
-}
-
-fn targets(s: &Saturation) -> [f64; 2] {
-    [s.drive_db, s.hardness_percent / 100.0]
-}
-
-impl State {
-    pub fn new(settings: &Saturation) -> Self {
-        State { amounts: Ramp::at(targets(settings)), shaper: Shaper::new() }
-    }
-
-    pub fn set(&mut self, s: &Saturation, sample_rate: u32) {
-        self.amounts.go_to(targets(s), sample_rate);
-    }
-
-    pub fn process(&mut self, frames: &mut [Frame]) {
-        for frame in frames {
-            let [drive_db, hardness] = self.amounts.step();
-            let drive = db_to_gain(drive_db);
-            *frame = self.shaper.step(*frame, drive, Blend(hardness)).map(|x| x / drive);
-        }
-    }
-
-    pub fn feed(&mut self, frame: Frame) {
-        let [drive_db, hardness] = self.amounts.target();
-        self.shaper.step(frame, db_to_gain(drive_db), Blend(hardness));
-    }
-
-    pub fn reset(&mut self) {
-        self.shaper.reset();
+impl Driven for Saturation {
+    fn amounts(&self) -> Amounts {
+        Amounts { drive_db: self.drive_db, hardness: self.hardness_percent / 100.0 }
     }
 }

@@ -1,42 +1,76 @@
 //! Curves without memory at four times the rate, with antiderivative anti-aliasing (Parker, Zavalishin and Le Bivic,
 //! Reducing the Aliasing of Nonlinear Waveshaping Using Continuous-Time Convolution, DAFx 2016).
+//!
+//! The rate is doubled twice by half-band filters, every second weight of which is zero, and halved twice again.
 
-use crate::units::Frame;
-use std::f64::consts::{LN_2, PI};
+use super::{Kind, Place, Ramp, Unit};
+use crate::units::{Frame, db_to_gain};
+use std::f64::consts::PI;
 
-/// Samples of the curve for each of the sound.
-const TIMES: usize = 4;
-/// Half the length of the filters in samples of the sound; both together delay by twice this.
-const HALF: usize = 32;
-/// Weights of the filter before the curve, the middle one at `HALF * TIMES`.
-const UP_TAPS: usize = 2 * HALF * TIMES + 1;
-/// Weights of the filter behind it: one less, since the antiderivative itself delays by half a sample.
-const DOWN_TAPS: usize = 2 * HALF * TIMES;
-/// Corner of both, in parts of the sound's rate: half-way between 20 kHz, which passes, and 25 kHz, which does not,
-/// at 48 kHz.
-const CORNER: f64 = 0.469;
+/// Weights of the first doubling, of the second, of the first halving and of the last.
+const TAPS: [usize; 4] = [79, 27, 28, 123];
+/// Corners of the halvings in parts of the rate that they work at. The last lies half-way between 20 kHz, which
+/// passes, and 25 kHz, which does not, at 48 kHz.
+const CORNERS: [f64; 2] = [0.25, 0.234_375];
 /// Shape of the Kaiser window: 100 dB.
 const BETA: f64 = 10.06;
-/// Steps smaller than this are taken at their middle.
-const SMALL: f64 = 1e-5;
+/// Slices of the integral over the passband.
+const SLICES: usize = 256;
 
-/// Frames by which the sound comes out later.
-pub const LATENCY: usize = 2 * HALF;
+/// Frames by which the sound comes out later: what the filters take at four times the rate, with half a sample of
+/// the antiderivative, less the three samples that come with the newest frame.
+pub const LATENCY: usize = 56;
 
-/// Soft for 0, hard for 1, anything between: tanh and straight clipping, both at 1.
+/// Soft for 0, hard for 1, anything between: `x / sqrt(1 + x²)` and straight clipping, both held at 1.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Blend(pub f64);
 
 impl Blend {
-    fn value(self, x: f64) -> f64 {
-        (1.0 - self.0) * libm::tanh(x) + self.0 * x.clamp(-1.0, 1.0)
+    /// The mean of the curve between two points, from its antiderivative. For the soft curve the difference of the
+    /// antiderivatives over the step is written as a quotient that needs no step.
+    #[inline]
+    fn mean(self, from: Point, to: Point) -> f64 {
+        let soft = (from.x + to.x) / (from.soft + to.soft);
+        if self.0 == 0.0 {
+            return soft;
+        }
+        let hard = if from.x.abs() <= 1.0 && to.x.abs() <= 1.0 {
+            0.5 * (from.x + to.x)
+        } else {
+            let step = to.x - from.x;
+            if step.abs() < SMALL {
+                (0.5 * (from.x + to.x)).clamp(-1.0, 1.0)
+            } else {
+                (hard(to.x) - hard(from.x)) / step
+            }
+        };
+        soft + self.0 * (hard - soft)
     }
+}
 
-    fn antiderivative(self, x: f64) -> f64 {
-        let a = x.abs();
-        let soft = if self.0 < 1.0 { a + libm::log1p(libm::exp(-2.0 * a)) - LN_2 } else { 0.0 };
-        let hard = if a <= 1.0 { x * x / 2.0 } else { a - 0.5 };
-        (1.0 - self.0) * soft + self.0 * hard
+/// Steps smaller than this are taken at their middle.
+const SMALL: f64 = 1e-5;
+
+/// The antiderivative of straight clipping.
+#[inline]
+fn hard(x: f64) -> f64 {
+    let a = x.abs();
+    if a <= 1.0 { x * x / 2.0 } else { a - 0.5 }
+}
+
+/// A point on the curve with the soft antiderivative there.
+#[derive(Debug, Clone, Copy)]
+struct Point {
+    x: f64,
+    soft: f64,
+}
+
+impl Point {
+    const ZERO: Point = Point { x: 0.0, soft: 1.0 };
+
+    #[inline]
+    fn at(x: f64) -> Self {
+        Point { x, soft: libm::sqrt(1.0 + x * x) }
     }
 }
 
@@ -50,14 +84,14 @@ fn bessel(x: f64) -> f64 {
     sum
 }
 
-/// Slices of the integral over the passband.
-const SLICES: usize = 256;
-
-/// A low-pass by window, its weights adding up to 1. `lift` makes up for what the antiderivative, a mean of two
-/// neighbours where the curve is straight, takes away towards the top.
-fn low_pass(taps: usize, lift: bool) -> Vec<f64> {
+/// A low-pass by window, its weights adding up to 1.
+///
+/// * `corner` – in parts of the rate.
+/// * `lift` – makes up for what the antiderivative, a mean of two neighbours where the curve is straight, takes away
+///   towards the top.
+fn low_pass(taps: usize, corner: f64, lift: bool) -> Vec<f64> {
     let middle = (taps - 1) as f64 / 2.0;
-    let corner = PI * 2.0 * CORNER / TIMES as f64;
+    let corner = 2.0 * PI * corner;
     let response = |w: f64| if lift { 1.0 / libm::cos(w / 2.0) } else { 1.0 };
     let weight = |n: usize| {
         let t = n as f64 - middle;
@@ -80,116 +114,174 @@ fn low_pass(taps: usize, lift: bool) -> Vec<f64> {
     weights.into_iter().map(|w| w / sum).collect()
 }
 
-/// Sum of products, always in the same order, four at a time so that the compiler can use wide registers.
-#[inline]
-fn dot(a: &[f64], b: &[f64]) -> f64 {
-    let mut sums = [0.0; 4];
-    let (wide_a, wide_b) = (a.chunks_exact(4), b.chunks_exact(4));
-    let rest: f64 = wide_a.remainder().iter().zip(wide_b.remainder()).map(|(x, y)| x * y).sum();
-    for (x, y) in wide_a.zip(wide_b) {
-        for (sum, (x, y)) in sums.iter_mut().zip(x.iter().zip(y)) {
-            *sum += x * y;
-        }
+/// Frames of the past under some weights that are the same from both ends.
+#[derive(Debug, Clone)]
+struct Fir {
+    weights: Vec<f64>,
+    /// The newest first from `at`, written twice so that they lie in one piece.
+    past: Vec<Frame>,
+    at: usize,
+}
+
+impl Fir {
+    fn new(weights: Vec<f64>) -> Self {
+        let past = vec![[0.0; 2]; 2 * weights.len()];
+        Fir { weights, past, at: 0 }
     }
-    (sums[0] + sums[1]) + (sums[2] + sums[3]) + rest
+
+    #[inline]
+    fn push(&mut self, frame: Frame) {
+        let length = self.weights.len();
+        self.at = if self.at == 0 { length - 1 } else { self.at - 1 };
+        self.past[self.at] = frame;
+        self.past[self.at + length] = frame;
+    }
+
+    /// Sum of products, always in the same order, four frames at a time so that they do not wait for each other.
+    #[inline]
+    fn sum(&self) -> Frame {
+        let past = &self.past[self.at..self.at + self.weights.len()];
+        let mut sums = [[0.0; 2]; 4];
+        let (frames, weights) = (past.chunks_exact(4), self.weights.chunks_exact(4));
+        let mut rest = [0.0; 2];
+        for ([l, r], w) in frames.remainder().iter().zip(weights.remainder()) {
+            rest = [rest[0] + l * w, rest[1] + r * w];
+        }
+        for (frames, weights) in frames.zip(weights) {
+            for (sum, ([l, r], w)) in sums.iter_mut().zip(frames.iter().zip(weights)) {
+                sum[0] += l * w;
+                sum[1] += r * w;
+            }
+        }
+        let side = |s: usize| (sums[0][s] + sums[1][s]) + (sums[2][s] + sums[3][s]) + rest[s];
+        [side(0), side(1)]
+    }
+
+    fn back(&self, age: usize) -> Frame {
+        self.past[self.at + age]
+    }
+
+    fn reset(&mut self) {
+        self.past.fill([0.0; 2]);
+    }
+}
+
+/// Twice the rate: of the two samples of a frame, one is a frame of the past and one a sum.
+#[derive(Debug, Clone)]
+struct Doubling(Fir);
+
+impl Doubling {
+    fn new(taps: usize) -> Self {
+        let weights = low_pass(taps, 0.25, false);
+        // The middle one weighs a half, its neighbours at even distances nothing; what is left stands at even places.
+        let sum: f64 = weights.iter().step_by(2).sum();
+        Doubling(Fir::new(weights.into_iter().step_by(2).map(|w| w / sum).collect()))
+    }
+
+    #[inline]
+    fn step(&mut self, frame: Frame) -> [Frame; 2] {
+        self.0.push(frame);
+        [self.0.sum(), self.0.back(self.0.weights.len() / 2 - 1)]
+    }
 }
 
 /// A curve at work on both sides.
 #[derive(Debug, Clone)]
-pub struct Shaper {
-    /// The weights of each phase, in the order of the sound: oldest first.
-    up: [Vec<f64>; TIMES],
-    down: Vec<f64>,
-    /// The newest samples of the sound, the newest last, written twice so that they lie in one piece.
-    sound: [Vec<f64>; 2],
-    /// The newest samples of the curve, the same way.
-    shaped: [Vec<f64>; 2],
-    sound_at: usize,
-    shaped_at: usize,
-    last: Frame,
-    /// The antiderivative there, and the curve that it is of.
-    integral: Frame,
-    curve: Blend,
+struct Shaper {
+    up: [Doubling; 2],
+    down: [Fir; 2],
+    last: [Point; 2],
 }
-
-/// Samples of the sound that the filter before the curve needs.
-const SOUND: usize = 2 * HALF + 1;
 
 impl Shaper {
-    pub fn new() -> Self {
-        let weights = low_pass(UP_TAPS, false);
-        // Weight n belongs to the sample n / 4 back; what is missing at an end weighs nothing.
-        let of_phase = |phase: usize| {
-            let weight = |back: usize| weights.get(back * TIMES + phase).copied().unwrap_or(0.0) * TIMES as f64;
-            (0..SOUND).rev().map(weight).collect()
-        };
+    fn new() -> Self {
+        let [first, second, third, fourth] = TAPS;
         Shaper {
-            up: [of_phase(0), of_phase(1), of_phase(2), of_phase(3)],
-            down: low_pass(DOWN_TAPS, true),
-            sound: [vec![0.0; 2 * SOUND], vec![0.0; 2 * SOUND]],
-            shaped: [vec![0.0; 2 * DOWN_TAPS], vec![0.0; 2 * DOWN_TAPS]],
-            sound_at: 0,
-            shaped_at: 0,
-            last: [0.0; 2],
-            integral: [0.0; 2],
-            curve: Blend(0.0),
+            up: [Doubling::new(first), Doubling::new(second)],
+            down: [Fir::new(low_pass(third, CORNERS[0], true)), Fir::new(low_pass(fourth, CORNERS[1], false))],
+            last: [Point::ZERO; 2],
         }
     }
 
-    /// The next frame through a curve, [`LATENCY`] frames late. `gain` goes before the curve.
-    pub fn step(&mut self, frame: Frame, gain: f64, curve: Blend) -> Frame {
-        if curve != self.curve {
-            self.curve = curve;
-            self.integral = self.last.map(|x| curve.antiderivative(x));
+    /// The next frame through a curve, [`LATENCY`] frames late.
+    #[inline]
+    fn step(&mut self, frame: Frame, curve: Blend) -> Frame {
+        for twice in self.up[0].step(frame) {
+            for four in self.up[1].step(twice) {
+                let mut shaped = [0.0; 2];
+                for side in 0..2 {
+                    let point = Point::at(four[side]);
+                    shaped[side] = curve.mean(self.last[side], point);
+                    self.last[side] = point;
+                }
+                self.down[0].push(shaped);
+            }
+            self.down[1].push(self.down[0].sum());
         }
-        let mut out = [0.0; 2];
-        for side in 0..2 {
-            out[side] = self.step_side(side, frame[side] * gain);
-        }
-        self.sound_at = (self.sound_at + 1) % SOUND;
-        self.shaped_at = (self.shaped_at + TIMES) % DOWN_TAPS;
-        out
+        self.down[1].sum()
     }
 
-    fn step_side(&mut self, side: usize, x: f64) -> f64 {
-        let curve = self.curve;
-        let sound = &mut self.sound[side];
-        sound[self.sound_at] = x;
-        sound[self.sound_at + SOUND] = x;
-        // From the oldest to the newest.
-        let newest = &sound[self.sound_at + 1..self.sound_at + 1 + SOUND];
-        let shaped = &mut self.shaped[side];
-        for phase in 0..TIMES {
-            let raised = dot(newest, &self.up[phase]);
-            let last = self.last[side];
-            let step = raised - last;
-            let integral = curve.antiderivative(raised);
-            let value = if step.abs() < SMALL {
-                curve.value(0.5 * (raised + last))
-            } else {
-                (integral - self.integral[side]) / step
-            };
-            (self.last[side], self.integral[side]) = (raised, integral);
-            let at = (self.shaped_at + phase) % DOWN_TAPS;
-            shaped[at] = value;
-            shaped[at + DOWN_TAPS] = value;
-        }
-        // The newest of the curve stands last in the piece behind it.
-        let end = self.shaped_at + 1 + DOWN_TAPS;
-        // The weights are the same from both ends.
-        dot(&shaped[end - DOWN_TAPS..end], &self.down)
-    }
-
-    pub fn reset(&mut self) {
-        self.sound.iter_mut().for_each(|s| s.fill(0.0));
-        self.shaped.iter_mut().for_each(|s| s.fill(0.0));
-        self.last = [0.0; 2];
-        self.integral = self.last.map(|x| self.curve.antiderivative(x));
+    fn reset(&mut self) {
+        self.up.iter_mut().for_each(|s| s.0.reset());
+        self.down.iter_mut().for_each(Fir::reset);
+        self.last = [Point::ZERO; 2];
     }
 }
 
-impl Default for Shaper {
-    fn default() -> Self {
-        Shaper::new()
+/// How a curve is driven.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Amounts {
+    /// Into the curve, and out of it again.
+    pub drive_db: f64,
+    /// 0 for the soft curve to 1 for straight clipping.
+    pub hardness: f64,
+}
+
+/// Settings of a processor that is a driven curve.
+pub trait Driven: Kind {
+    fn amounts(&self) -> Amounts;
+}
+
+/// A driven curve at work.
+#[derive(Debug, Clone)]
+pub struct State {
+    /// Drive in dB, hardness.
+    amounts: Ramp<2>,
+    shaper: Shaper,
+}
+
+fn targets(settings: &impl Driven) -> [f64; 2] {
+    let Amounts { drive_db, hardness } = settings.amounts();
+    [drive_db, hardness]
+}
+
+impl<S: Driven> Unit<S> for State {
+    fn new(settings: &S, _place: Place) -> Self {
+        State { amounts: Ramp::at(targets(settings)), shaper: Shaper::new() }
+    }
+
+    fn set(&mut self, settings: &S, place: Place) {
+        self.amounts.go_to(targets(settings), place.sample_rate);
+    }
+
+    fn process(&mut self, frames: &mut [Frame], _key: Option<&[Frame]>) {
+        let [rest_db, _] = self.amounts.target();
+        let rest = db_to_gain(rest_db);
+        for frame in frames {
+            let moves = self.amounts.moves();
+            let [drive_db, hardness] = self.amounts.step();
+            let drive = if moves { db_to_gain(drive_db) } else { rest };
+            let driven = [frame[0] * drive, frame[1] * drive];
+            *frame = self.shaper.step(driven, Blend(hardness)).map(|x| x / drive);
+        }
+    }
+
+    fn feed(&mut self, frame: Frame) {
+        let [drive_db, hardness] = self.amounts.target();
+        self.shaper.step(frame.map(|x| x * db_to_gain(drive_db)), Blend(hardness));
+    }
+
+    fn reset(&mut self) {
+        self.shaper.reset();
     }
 }

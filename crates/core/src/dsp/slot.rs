@@ -1,6 +1,6 @@
 //! A place in a chain: whatever stands in it gets gains before and after, a mix, and a switch.
 
-use super::{DelayLine, Ramp, Settings, clipper, compressor, crush, equaliser, gate, saturation, transient, utility};
+use super::{AnyUnit, DelayLine, Place, Ramp, Settings};
 use crate::units::{Frame, db_to_gain};
 
 /// What a slot is set to.
@@ -10,12 +10,23 @@ pub struct SlotPlan {
     pub input_db: f64,
     pub output_db: f64,
     pub mix_percent: f64,
+    /// Quarter notes a minute, for what follows the beat.
+    pub tempo_bpm: f64,
     pub settings: Settings,
 }
 
 impl SlotPlan {
+    fn place(&self, sample_rate: u32) -> Place {
+        Place { sample_rate, tempo_bpm: self.tempo_bpm }
+    }
+
     fn gains(&self) -> [f64; 2] {
         [db_to_gain(self.input_db), db_to_gain(self.output_db)]
+    }
+
+    /// Frames for which it rings on.
+    pub fn tail(&self, sample_rate: u32) -> usize {
+        self.settings.tail(self.place(sample_rate))
     }
 
     /// Part of what comes out that was processed.
@@ -24,99 +35,11 @@ impl SlotPlan {
     }
 }
 
-#[derive(Debug, Clone)]
-enum Unit {
-    Equaliser(equaliser::State),
-    Compressor(compressor::State),
-    Gate(gate::State),
-    Transient(transient::State),
-    Saturation(saturation::State),
-    Clipper(clipper::State),
-    Crush(crush::State),
-    Utility(utility::State),
-}
-
-impl Unit {
-    fn new(settings: &Settings, sample_rate: u32) -> Self {
-        match settings {
-            Settings::Equaliser(s) => Unit::Equaliser(equaliser::State::new(s, sample_rate)),
-            Settings::Compressor(s) => Unit::Compressor(compressor::State::new(s, sample_rate)),
-            Settings::Gate(s) => Unit::Gate(gate::State::new(s, sample_rate)),
-            Settings::Transient(s) => Unit::Transient(transient::State::new(s, sample_rate)),
-            Settings::Saturation(s) => Unit::Saturation(saturation::State::new(s)),
-            Settings::Clipper(s) => Unit::Clipper(clipper::State::new(s)),
-            Settings::Crush(s) => Unit::Crush(crush::State::new(s)),
-            Settings::Utility(s) => Unit::Utility(utility::State::new(s, sample_rate)),
-        }
-    }
-
-    /// Takes over other settings; false where they are of another kind.
-    fn set(&mut self, settings: &Settings, sample_rate: u32) -> bool {
-        match (self, settings) {
-            (Unit::Equaliser(unit), Settings::Equaliser(s)) => unit.set(s, sample_rate),
-            (Unit::Compressor(unit), Settings::Compressor(s)) => unit.set(s, sample_rate),
-            (Unit::Gate(unit), Settings::Gate(s)) => unit.set(s, sample_rate),
-            (Unit::Transient(unit), Settings::Transient(s)) => unit.set(s, sample_rate),
-            (Unit::Saturation(unit), Settings::Saturation(s)) => unit.set(s, sample_rate),
-            (Unit::Clipper(unit), Settings::Clipper(s)) => unit.set(s, sample_rate),
-            (Unit::Crush(unit), Settings::Crush(s)) => unit.set(s, sample_rate),
-            (Unit::Utility(unit), Settings::Utility(s)) => unit.set(s, sample_rate),
-            _ => return false,
-        }
-        true
-    }
-
-    fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
-        match self {
-            Unit::Equaliser(unit) => unit.process(frames),
-            Unit::Compressor(unit) => unit.process(frames, key),
-            Unit::Gate(unit) => unit.process(frames, key),
-            Unit::Transient(unit) => unit.process(frames),
-            Unit::Saturation(unit) => unit.process(frames),
-            Unit::Clipper(unit) => unit.process(frames),
-            Unit::Crush(unit) => unit.process(frames),
-            Unit::Utility(unit) => unit.process(frames),
-        }
-    }
-
-    fn feed(&mut self, frame: Frame) {
-        match self {
-            Unit::Compressor(unit) => unit.feed(frame),
-            Unit::Gate(unit) => unit.feed(frame),
-            Unit::Saturation(unit) => unit.feed(frame),
-            Unit::Clipper(unit) => unit.feed(frame),
-            Unit::Equaliser(_) | Unit::Transient(_) | Unit::Crush(_) => {}
-            Unit::Utility(unit) => unit.feed(frame),
-        }
-    }
-
-    fn take_reduction_db(&mut self) -> f64 {
-        match self {
-            Unit::Compressor(unit) => unit.take_reduction_db(),
-            Unit::Gate(unit) => unit.take_reduction_db(),
-            _ => 0.0,
-        }
-    }
-
-    fn reset(&mut self) {
-        match self {
-            Unit::Equaliser(unit) => unit.reset(),
-            Unit::Compressor(unit) => unit.reset(),
-            Unit::Gate(unit) => unit.reset(),
-            Unit::Transient(unit) => unit.reset(),
-            Unit::Saturation(unit) => unit.reset(),
-            Unit::Clipper(unit) => unit.reset(),
-            Unit::Crush(unit) => unit.reset(),
-            Unit::Utility(unit) => unit.reset(),
-        }
-    }
-}
-
 /// A processor at work. Its dry part waits as long as the processed one takes, so that a mix never combs; off,
 /// it passes what it gets, just as late.
 #[derive(Debug, Clone)]
 pub struct Slot {
-    unit: Unit,
+    unit: AnyUnit,
     gains: Ramp<2>,
     wet: Ramp<1>,
     latency: usize,
@@ -132,7 +55,7 @@ impl Slot {
     pub fn new(plan: &SlotPlan, max_block: usize, sample_rate: u32) -> Self {
         let latency = plan.settings.latency(sample_rate);
         Slot {
-            unit: Unit::new(&plan.settings, sample_rate),
+            unit: AnyUnit::new(&plan.settings, plan.place(sample_rate)),
             gains: Ramp::at(plan.gains()),
             wet: Ramp::at([plan.wet()]),
             latency,
@@ -145,7 +68,7 @@ impl Slot {
 
     /// Takes over other settings without a click; false where they need another slot.
     pub fn set(&mut self, plan: &SlotPlan) -> bool {
-        if !self.unit.set(&plan.settings, self.sample_rate) {
+        if !self.unit.set(&plan.settings, plan.place(self.sample_rate)) {
             return false;
         }
         self.gains.go_to(plan.gains(), self.sample_rate);
@@ -161,7 +84,7 @@ impl Slot {
         let dry = &mut self.dry[..count];
         if self.wet.rests_at([0.0]) {
             if !self.idle {
-                self.unit.reset();
+                self.unit.fall_idle();
                 self.idle = true;
             }
             // What it delays has to be there when it is switched on.

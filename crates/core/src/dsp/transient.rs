@@ -2,7 +2,7 @@
 //! rings. Both envelopes scale with the sound, so a soft hit is treated as a loud one is.
 
 use super::param::settings;
-use super::{Ramp, past_weight};
+use super::{Kind, Place, Ramp, Unit, past_weight};
 use crate::units::{Frame, db_to_gain, gain_to_db};
 
 settings! {
@@ -18,6 +18,11 @@ settings! {
         ring_ms: "Ring", "ms", Ratio 20.0 to 1000.0, 150.0;
     }
     choices {}
+}
+
+impl Kind for Transient {
+    const NAME: &'static str = "Transient shaper";
+    type Unit = State;
 }
 
 /// Rise of the fast envelope and fall of both on the way down to the beginning of the next hit.
@@ -54,8 +59,18 @@ fn toward(now: f64, level: f64, rise: f64, fall: f64) -> f64 {
     if next < SILENCE { 0.0 } else { next }
 }
 
-impl State {
-    pub fn new(settings: &Transient, sample_rate: u32) -> Self {
+/// The part of an amount that the difference of two envelopes asks for.
+#[inline]
+fn part(amount_db: f64, over: f64, under: f64) -> f64 {
+    if amount_db == 0.0 || over <= under {
+        return 0.0;
+    }
+    amount_db * (gain_to_db((over + FLOOR) / (under + FLOOR)) / WHOLE_DB).min(1.0)
+}
+
+impl Unit<Transient> for State {
+    fn new(settings: &Transient, place: Place) -> Self {
+        let sample_rate = place.sample_rate;
         let mut state = State {
             fast_rise: 0.0,
             slow_rise: 0.0,
@@ -70,11 +85,11 @@ impl State {
             gain_db: 0.0,
             smooth: past_weight(FAST_MS, sample_rate),
         };
-        state.set(settings, sample_rate);
+        state.set(settings, place);
         state
     }
 
-    pub fn set(&mut self, s: &Transient, sample_rate: u32) {
+    fn set(&mut self, s: &Transient, Place { sample_rate, .. }: Place) {
         self.fast_rise = past_weight(FAST_MS, sample_rate);
         self.slow_rise = past_weight(s.speed_ms, sample_rate);
         self.short_fall = past_weight(s.ring_ms / 5.0, sample_rate);
@@ -82,7 +97,7 @@ impl State {
         self.amounts.go_to([s.attack_db, s.sustain_db], sample_rate);
     }
 
-    pub fn process(&mut self, frames: &mut [Frame]) {
+    fn process(&mut self, frames: &mut [Frame], _key: Option<&[Frame]>) {
         for frame in frames {
             let level = frame[0].abs().max(frame[1].abs());
             self.fast = toward(self.fast, level, self.fast_rise, self.fall);
@@ -93,19 +108,18 @@ impl State {
             if attack == 0.0 && sustain == 0.0 && self.gain_db == 0.0 {
                 continue;
             }
-            let part =
-                |over: f64, under: f64| (gain_to_db((over + FLOOR) / (under + FLOOR)) / WHOLE_DB).clamp(0.0, 1.0);
-            let wanted = attack * part(self.fast, self.slow) + sustain * part(self.long, self.short);
+            let wanted = part(attack, self.fast, self.slow) + part(sustain, self.long, self.short);
             self.gain_db = wanted + self.smooth * (self.gain_db - wanted);
             if self.gain_db.abs() < 1e-9 {
                 self.gain_db = 0.0;
+                continue;
             }
             let gain = db_to_gain(self.gain_db);
             *frame = [frame[0] * gain, frame[1] * gain];
         }
     }
 
-    pub fn reset(&mut self) {
+    fn reset(&mut self) {
         (self.fast, self.slow, self.short, self.long, self.gain_db) = (0.0, 0.0, 0.0, 0.0, 0.0);
     }
 }

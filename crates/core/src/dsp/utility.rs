@@ -1,7 +1,8 @@
 //! Gain, polarity, a delay of whole samples, mono below a frequency, width.
 
+use super::delay_line::MovingDelay;
 use super::param::{options, settings};
-use super::{DelayLine, Ramp, Svf, frames_of};
+use super::{Kind, Place, Ramp, Svf, Unit};
 use crate::units::{Frame, db_to_gain};
 
 options! {
@@ -30,6 +31,19 @@ settings! {
     }
 }
 
+impl Kind for Utility {
+    const NAME: &'static str = "Utility";
+    type Unit = State;
+
+    fn tail(&self, _place: Place) -> usize {
+        self.delay_frames as usize
+    }
+
+    fn gain_at_rest(&self) -> f64 {
+        db_to_gain(self.gain_db) * if self.polarity == Polarities::Both { -1.0 } else { 1.0 }
+    }
+}
+
 /// Length of the move from one delay to another in milliseconds.
 const FADE_MS: f64 = 5.0;
 
@@ -38,11 +52,7 @@ const FADE_MS: f64 = 5.0;
 pub struct State {
     /// Left, right, side.
     gains: Ramp<3>,
-    delay: usize,
-    /// The delay before, and the frames left of the move away from it.
-    before: (usize, u32),
-    fade: u32,
-    sound: DelayLine,
+    sound: MovingDelay,
     side_filter: Svf,
     mono_below: f64,
 }
@@ -57,43 +67,29 @@ fn targets(s: &Utility) -> [f64; 3] {
     ]
 }
 
-impl State {
-    pub fn new(settings: &Utility, sample_rate: u32) -> Self {
-        let delay = settings.delay_frames as usize;
+impl Unit<Utility> for State {
+    fn new(settings: &Utility, place: Place) -> Self {
+        let sample_rate = place.sample_rate;
         State {
             gains: Ramp::at(targets(settings)),
-            delay,
-            before: (delay, 0),
-            fade: frames_of(FADE_MS, sample_rate).max(1) as u32,
-            sound: DelayLine::new(delay),
+            sound: MovingDelay::new(settings.delay_frames as usize, FADE_MS, sample_rate),
             side_filter: Svf::new(settings.mono_below_hz.max(20.0), sample_rate),
             mono_below: settings.mono_below_hz,
         }
     }
 
-    pub fn set(&mut self, s: &Utility, sample_rate: u32) {
+    fn set(&mut self, s: &Utility, Place { sample_rate, .. }: Place) {
         self.gains.go_to(targets(s), sample_rate);
-        let delay = s.delay_frames as usize;
-        if delay != self.delay {
-            self.sound.make_room(delay);
-            self.before = (self.delay, self.fade);
-            self.delay = delay;
-        }
+        self.sound.go_to(s.delay_frames as usize);
         if s.mono_below_hz > 0.0 {
             self.side_filter.tune(s.mono_below_hz, std::f64::consts::FRAC_1_SQRT_2, sample_rate);
         }
         self.mono_below = s.mono_below_hz;
     }
 
-    pub fn process(&mut self, frames: &mut [Frame]) {
+    fn process(&mut self, frames: &mut [Frame], _key: Option<&[Frame]>) {
         for frame in frames {
-            let mut x = self.sound.step(*frame, self.delay);
-            if self.before.1 > 0 {
-                self.before.1 -= 1;
-                let old = self.sound.back(self.before.0);
-                let rest = f64::from(self.before.1) / f64::from(self.fade);
-                x = [x[0] + rest * (old[0] - x[0]), x[1] + rest * (old[1] - x[1])];
-            }
+            let mut x = self.sound.step(*frame);
             let [left, right, width] = self.gains.step();
             if width != 1.0 || self.mono_below > 0.0 {
                 let (mid, mut side) = ((x[0] + x[1]) / 2.0, (x[0] - x[1]) / 2.0);
@@ -106,14 +102,12 @@ impl State {
         }
     }
 
-    /// Remembers sound that is not processed.
-    pub fn feed(&mut self, frame: Frame) {
-        self.sound.step(frame, 0);
+    fn feed(&mut self, frame: Frame) {
+        self.sound.push(frame);
     }
 
-    pub fn reset(&mut self) {
+    fn reset(&mut self) {
         self.sound.reset();
         self.side_filter.reset();
-        self.before.1 = 0;
     }
 }

@@ -125,7 +125,7 @@ impl Plan {
                         .iter()
                         .map(|p| SlotSetting {
                             id: p.id,
-                            plan: p.slot(),
+                            plan: p.slot(session.header.tempo_bpm),
                             key_corners: p.key.map(|k| [k.high_pass_hz, k.low_pass_hz]),
                         })
                         .collect(),
@@ -216,7 +216,7 @@ impl Plan {
     fn ringing(&self) -> u64 {
         let mut rings = vec![0_u64; self.strips.len()];
         for (at, strip) in self.strips.iter().enumerate() {
-            rings[at] += strip.slots.iter().map(|s| s.plan.settings.tail(self.sample_rate) as u64).sum::<u64>();
+            rings[at] += strip.slots.iter().map(|s| s.plan.tail(self.sample_rate) as u64).sum::<u64>();
             for connection in self.connections.iter().filter(|c| c.from == at) {
                 rings[connection.to] = rings[connection.to].max(rings[at]);
             }

@@ -122,13 +122,14 @@ impl Processor {
         Processor { id, on: true, input_db: 0.0, output_db: 0.0, mix_percent: 100.0, key: None, settings }
     }
 
-    /// What the engine needs of it.
-    pub fn slot(&self) -> SlotPlan {
+    /// What the engine needs of it at a tempo.
+    pub fn slot(&self, tempo_bpm: f64) -> SlotPlan {
         SlotPlan {
             on: self.on,
             input_db: self.input_db,
             output_db: self.output_db,
             mix_percent: self.mix_percent,
+            tempo_bpm,
             settings: self.settings.clone(),
         }
     }

@@ -9,6 +9,10 @@ import type { Settings } from "./Settings";
  */
 export type KindInfo = { name: string, params: Array<Param>, choices: Array<Choice>, takes_key: boolean, 
 /**
+ * Whether it takes gain away by the level.
+ */
+reduces: boolean, 
+/**
  * Where it has bands instead of values of its own.
  */
 bands: BandInfo | null, default: Settings, };

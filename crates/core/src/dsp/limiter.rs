@@ -1,0 +1,228 @@
+//! A limiter that holds the true peak: the level between samples is read at four times the rate (as ITU-R BS.1770-5
+//! does), and the gain is there before the peak is. The gain is a minimum over the lookahead, let go slowly and
+//! then averaged over the same length, so that it never is over what the peak needs.
+
+use super::param::settings;
+use super::{DelayLine, Kind, Place, Unit, frames_of, past_weight};
+use crate::units::{Frame, db_to_gain, gain_to_db};
+use std::f64::consts::PI;
+
+settings! {
+    /// A limiter. Under its ceiling it is transparent but for its latency.
+    Limiter {
+        ceiling_dbtp: "Ceiling", "dBTP", Even -36.0 to 0.0, -1.0;
+        /// Time until 63 % of the reduction are let go.
+        release_ms: "Release", "ms", Ratio 1.0 to 2500.0, 80.0;
+        /// How far ahead of the sound the level is known; latency.
+        lookahead_ms: "Lookahead", "ms", Even 1.0 to 20.0, 2.0;
+    }
+    choices {}
+}
+
+impl Limiter {
+    /// Frames over which the gain is looked for and averaged.
+    fn window(&self, sample_rate: u32) -> usize {
+        frames_of(self.lookahead_ms, sample_rate).max(2)
+    }
+}
+
+impl Kind for Limiter {
+    const NAME: &'static str = "Limiter";
+    const REDUCES: bool = true;
+    type Unit = State;
+
+    fn latency(&self, sample_rate: u32) -> usize {
+        self.window(sample_rate) + HALF
+    }
+}
+
+/// Half the length of the interpolation in frames.
+const HALF: usize = 12;
+/// Values read for each frame: itself and those between it and the next.
+const TIMES: usize = 4;
+
+/// Where the ceiling is aimed at: what the reading at four times the rate can miss at the top of the range is little,
+/// and this makes up for it.
+const MARGIN_DB: f64 = 0.05;
+
+/// Weights of the values between two frames: a windowed sinc.
+fn between() -> [[f64; 2 * HALF]; TIMES - 1] {
+    let mut rows = [[0.0; 2 * HALF]; TIMES - 1];
+    for (part, row) in rows.iter_mut().enumerate() {
+        let offset = (part + 1) as f64 / TIMES as f64;
+        let mut sum = 0.0;
+        for (n, weight) in row.iter_mut().enumerate() {
+            let t = n as f64 - (HALF - 1) as f64 - offset;
+            let window = libm::cos(PI * t / (2.0 * HALF as f64));
+            *weight = libm::sin(PI * t) / (PI * t) * window * window;
+            sum += *weight;
+        }
+        row.iter_mut().for_each(|w| *w /= sum);
+    }
+    rows
+}
+
+/// The least of the newest values: those that can still become the least wait in rising order.
+#[derive(Debug, Clone)]
+struct SlidingLeast {
+    waiting: Vec<(u64, f64)>,
+    first: usize,
+    count: usize,
+    now: u64,
+}
+
+impl SlidingLeast {
+    fn new(room: usize) -> Self {
+        SlidingLeast { waiting: vec![(0, 1.0); room + 1], first: 0, count: 0, now: 0 }
+    }
+
+    #[inline]
+    fn step(&mut self, value: f64, length: usize) -> f64 {
+        let room = self.waiting.len();
+        while self.count > 0 && self.waiting[(self.first + self.count - 1) % room].1 >= value {
+            self.count -= 1;
+        }
+        self.waiting[(self.first + self.count) % room] = (self.now, value);
+        self.count += 1;
+        while self.waiting[self.first].0 + (length as u64) <= self.now {
+            self.first = (self.first + 1) % room;
+            self.count -= 1;
+        }
+        self.now += 1;
+        self.waiting[self.first].1
+    }
+}
+
+/// A limiter at work. Both sides move together.
+#[derive(Debug, Clone)]
+pub struct State {
+    rows: [[f64; 2 * HALF]; TIMES - 1],
+    /// The newest frames for the interpolation, written twice so that they lie in one piece.
+    recent: Vec<Frame>,
+    at: usize,
+    ceiling: f64,
+    release: f64,
+    window: usize,
+    least: SlidingLeast,
+    released: f64,
+    /// The gains to average, and their sum.
+    gains: Vec<f64>,
+    gains_at: usize,
+    sum: f64,
+    sound: DelayLine,
+    latency: usize,
+    lowest: f64,
+}
+
+impl State {
+    /// The highest magnitude from the frame half the interpolation ago up to the next.
+    #[inline]
+    fn true_peak(&mut self, frame: Frame) -> f64 {
+        let length = 2 * HALF;
+        self.recent[self.at] = frame;
+        self.recent[self.at + length] = frame;
+        self.at = (self.at + 1) % length;
+        let recent = &self.recent[self.at..self.at + length];
+        let [l, r] = recent[HALF - 1];
+        let mut peak = l.abs().max(r.abs());
+        for row in &self.rows {
+            let mut sums = [[0.0; 2]; 2];
+            for (pair, weights) in recent.chunks_exact(2).zip(row.chunks_exact(2)) {
+                for (sum, ([l, r], w)) in sums.iter_mut().zip(pair.iter().zip(weights)) {
+                    sum[0] += l * w;
+                    sum[1] += r * w;
+                }
+            }
+            peak = peak.max((sums[0][0] + sums[1][0]).abs()).max((sums[0][1] + sums[1][1]).abs());
+        }
+        peak
+    }
+
+    fn lay_out(&mut self, window: usize) {
+        self.window = window;
+        self.least = SlidingLeast::new(window + 2);
+        self.gains = vec![self.released; window];
+        self.gains_at = 0;
+        self.sum = self.released * window as f64;
+    }
+}
+
+impl Unit<Limiter> for State {
+    fn new(s: &Limiter, place: Place) -> Self {
+        let window = s.window(place.sample_rate);
+        let mut state = State {
+            rows: between(),
+            recent: vec![[0.0; 2]; 4 * HALF],
+            at: 0,
+            ceiling: 1.0,
+            release: 0.0,
+            window,
+            least: SlidingLeast::new(window + 2),
+            released: 1.0,
+            gains: vec![1.0; window],
+            gains_at: 0,
+            sum: window as f64,
+            sound: DelayLine::new(s.latency(place.sample_rate)),
+            latency: 0,
+            lowest: 1.0,
+        };
+        state.set(s, place);
+        state
+    }
+
+    fn set(&mut self, s: &Limiter, Place { sample_rate, .. }: Place) {
+        self.ceiling = db_to_gain(s.ceiling_dbtp - MARGIN_DB);
+        self.release = past_weight(s.release_ms, sample_rate);
+        self.latency = s.latency(sample_rate);
+        self.sound.make_room(self.latency);
+        if s.window(sample_rate) != self.window {
+            self.lay_out(s.window(sample_rate));
+        }
+    }
+
+    fn process(&mut self, frames: &mut [Frame], _key: Option<&[Frame]>) {
+        for frame in frames {
+            let peak = self.true_peak(*frame);
+            let needed = if peak > self.ceiling { self.ceiling / peak } else { 1.0 };
+            let least = self.least.step(needed, self.window + 2);
+            self.released = if least < self.released { least } else { least + self.release * (self.released - least) };
+            // So close to nothing that it is nothing; else it would never be let go.
+            if self.released > 1.0 - 1e-9 {
+                self.released = 1.0;
+            }
+            self.sum += self.released - self.gains[self.gains_at];
+            self.gains[self.gains_at] = self.released;
+            self.gains_at += 1;
+            if self.gains_at == self.window {
+                self.gains_at = 0;
+                // Added up anew once a round, so that roundings do not gather.
+                self.sum = self.gains.iter().sum();
+            }
+            let gain = if self.sum == self.window as f64 { 1.0 } else { self.sum / self.window as f64 };
+            self.lowest = self.lowest.min(gain);
+            let [l, r] = self.sound.step(*frame, self.latency);
+            *frame = [l * gain, r * gain];
+        }
+    }
+
+    fn feed(&mut self, frame: Frame) {
+        self.sound.step(frame, 0);
+    }
+
+    fn take_reduction_db(&mut self) -> f64 {
+        let now = self.sum / self.window as f64;
+        -gain_to_db(std::mem::replace(&mut self.lowest, now.min(1.0)))
+    }
+
+    fn reset(&mut self) {
+        self.recent.fill([0.0; 2]);
+        self.at = 0;
+        self.released = 1.0;
+        self.sound.reset();
+        self.lowest = 1.0;
+        (self.least.first, self.least.count, self.least.now) = (0, 0, 0);
+        self.gains.fill(1.0);
+        self.gains_at = 0;
+        self.sum = self.window as f64;
+    }
+}

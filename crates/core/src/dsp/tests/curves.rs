@@ -1,0 +1,102 @@
+use super::*;
+
+#[rstest]
+#[case::soft(Settings::Saturation(Saturation { drive_db: 12.0, hardness_percent: 0.0 }), 80.0)]
+#[case::hard(Settings::Saturation(Saturation { drive_db: 12.0, hardness_percent: 100.0 }), 60.0)]
+#[case::hard_clipper(Settings::Clipper(Clipper { ceiling_dbfs: -12.0, hardness_percent: 100.0 }), 60.0)]
+fn what_folds_back_stays_under_the_fundamental(#[case] settings: Settings, #[case] under_db: f64) {
+    let out = settled(settings, 5000.0, 0.0);
+    let fundamental = amplitude(&out, 5000);
+    // 5 kHz repeats every 9.6 samples, so that images can only fall on whole kilohertz.
+    let worst = (1..24).filter(|k| k % 5 != 0).map(|k| amplitude(&out, 1000 * k)).fold(0.0, f64::max);
+    let found = gain_to_db(fundamental / worst);
+    assert!(found > under_db, "{found} dB");
+}
+
+#[rstest]
+fn a_soft_sound_passes_a_curve_as_it_is(
+    #[values(50.0, 1000.0, 10_000.0, 18_000.0)] hz: f64,
+    #[values(3, 4)] kind: usize,
+) {
+    let settings = if kind == 3 {
+        Settings::Saturation(Saturation { drive_db: 6.0, hardness_percent: 0.0 })
+    } else {
+        Settings::Clipper(Clipper::default())
+    };
+    let out = settled(settings, hz, -70.0);
+    let db = gain_to_db(amplitude(&out, hz as usize)) + 70.0;
+    assert!(db.abs() < 0.1, "{db} dB");
+    if hz < 2000.0 {
+        assert!(db.abs() < 0.01, "{db} dB");
+    }
+}
+
+#[test]
+fn the_delay_of_a_curve_is_the_one_it_says() {
+    let settings = Settings::Saturation(Saturation { drive_db: 0.0, hardness_percent: 0.0 });
+    let latency = settings.latency(RATE);
+    let sound: Vec<Frame> = (0..8000).map(|n| [0.001 * (f64::from(n) * 0.05).sin(); 2]).collect();
+    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &sound, None, 128);
+    for n in 1000..7000 {
+        assert!((out[n + latency][0] - sound[n][0]).abs() < 2e-6, "frame {n}");
+    }
+}
+
+#[rstest]
+#[case::hard(100.0)]
+#[case::soft(0.0)]
+#[case::blended(50.0)]
+fn the_ceiling_is_kept_but_for_what_the_filter_lifts(#[case] hardness_percent: f64) {
+    let settings = Settings::Clipper(Clipper { ceiling_dbfs: -6.0, hardness_percent });
+    let out = run(&mut Slot::new(&plan(settings.clone()), 128, RATE), &music(24_000), None, 128);
+    let most = out.as_flattened().iter().fold(0.0, |m: f64, x| m.max(x.abs()));
+    assert!((-7.5..-4.8).contains(&gain_to_db(most)), "{}", gain_to_db(most));
+    // A steady level is held exactly.
+    let steady = run(&mut Slot::new(&plan(settings), 128, RATE), &[[2.0, -2.0]; 4000], None, 128);
+    let expected = if hardness_percent == 100.0 { db_to_gain(-6.0) } else { steady[3000][0] };
+    assert!((steady[3999][0] - expected).abs() < 1e-9 && steady[3999][0] <= db_to_gain(-6.0) + 1e-9);
+}
+
+#[rstest]
+#[case(1.0, 3)]
+#[case(3.0, 9)]
+#[case(4.0, 17)]
+fn a_quantiser_has_the_steps_of_its_bits(#[case] bits: f64, #[case] steps: usize) {
+    let ramp: Vec<Frame> = (0..20_001).map(|n| [f64::from(n - 10_000) / 10_000.0; 2]).collect();
+    let settings = Settings::Crush(Crush { bits, rate_percent: 100.0 });
+    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &ramp, None, 128);
+    let mut values: Vec<f64> = out.iter().map(|f| f[0]).collect();
+    values.dedup();
+    assert_eq!(values.len(), steps);
+}
+
+#[test]
+fn a_held_sample_changes_at_the_rate_asked() {
+    let ramp: Vec<Frame> = (0..8000).map(|n| [f64::from(n) / 10_000.0, -f64::from(n) / 10_000.0]).collect();
+    let settings = Settings::Crush(Crush { bits: 24.0, rate_percent: 25.0 });
+    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &ramp, None, 128);
+    let changes = out.windows(2).filter(|w| w[0] != w[1]).count();
+    assert_eq!(changes, 1999);
+    assert!(out.iter().all(|f| f[0] + f[1] == 0.0), "both sides are held at once");
+}
+
+#[rstest]
+#[case::lows(60.0, Enhancer { low_percent: 100.0, ..Enhancer::default() })]
+#[case::highs(5000.0, Enhancer { high_percent: 100.0, ..Enhancer::default() })]
+fn an_enhancer_adds_harmonics_and_leaves_the_fundamental(#[case] hz: f64, #[case] settings: Enhancer) {
+    for level in [0.0, -30.0] {
+        let out = settled(Settings::Enhancer(settings.clone()), hz, level);
+        let at = |times: usize| gain_to_db(amplitude(&out, hz as usize * times)) - level;
+        assert!(at(1).abs() < 0.2, "fundamental {} dB", at(1));
+        assert!((-20.0..0.0).contains(&at(2)), "second {} dB", at(2));
+        assert!((-30.0..0.0).contains(&at(3)), "third {} dB", at(3));
+    }
+}
+
+#[test]
+fn an_enhancer_leaves_what_lies_outside_its_bands() {
+    let both = Enhancer { low_percent: 100.0, high_percent: 100.0, ..Enhancer::default() };
+    let out = settled(Settings::Enhancer(both), 600.0, -6.0);
+    let added = (2..8).map(|k| amplitude(&out, 600 * k)).fold(0.0, f64::max);
+    assert!(gain_to_db(added) + 6.0 < -40.0, "{}", gain_to_db(added));
+}

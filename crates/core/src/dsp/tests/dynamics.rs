@@ -1,0 +1,213 @@
+use super::*;
+
+/// The static curve of the paper, written out anew.
+fn expected_reduction(level: f64, threshold: f64, ratio: f64, knee: f64) -> f64 {
+    let out = if 2.0 * (level - threshold) < -knee {
+        level
+    } else if 2.0 * (level - threshold).abs() <= knee {
+        level + (1.0 / ratio - 1.0) * (level - threshold + knee / 2.0).powi(2) / (2.0 * knee)
+    } else {
+        threshold + (level - threshold) / ratio
+    };
+    level - out
+}
+
+#[rstest]
+fn the_static_curve_is_the_one_of_the_paper(
+    #[values(-40.0, -26.0, -24.5, -20.0, -17.0, -6.0, 0.0)] level: f64,
+    #[values(1.5, 4.0, 20.0)] ratio: f64,
+    #[values(0.0, 6.0, 12.0)] knee: f64,
+) {
+    let settings = Compressor { threshold_dbfs: -22.0, ratio, knee_db: knee, attack_ms: 1.0, ..Compressor::default() };
+    let expected = if knee == 0.0 {
+        (level - settings.threshold_dbfs).max(0.0) * (1.0 - 1.0 / ratio)
+    } else {
+        expected_reduction(level, -22.0, ratio, knee)
+    };
+    let out = run(&mut Slot::new(&plan(Settings::Compressor(settings)), 256, RATE), &square(level, 24_000), None, 256);
+    let found = level - gain_to_db(out[23_999][0].abs());
+    assert!((found - expected).abs() < 0.05, "{found} dB, expected {expected}");
+}
+
+/// Frames until the reduction has gone 63.2 % of its way from one steady level to another.
+fn time_constant(settings: Settings, from_dbfs: f64, to_dbfs: f64) -> f64 {
+    let mut slot = Slot::new(&plan(settings), 256, RATE);
+    run(&mut slot, &square(from_dbfs, 96_000), None, 256);
+    let sound = square(to_dbfs, 96_000);
+    let out = run(&mut slot, &sound, None, 256);
+    let reduction = |n: usize| to_dbfs - gain_to_db(out[n][0].abs());
+    let (first, last) = (reduction(0), reduction(95_999));
+    let (start, target) = (first, first + (last - first) * (1.0 - (-1.0_f64).exp()));
+    let reached = |n: &usize| (reduction(*n) - target) * (last - start).signum() >= 0.0;
+    (0..96_000).find(reached).expect("it gets there") as f64
+}
+
+#[rstest]
+fn time_constants_are_as_stated(#[values(2.0, 10.0, 50.0)] ms: f64) {
+    let frames = ms * 48.0;
+    let hard = Compressor { knee_db: 0.0, threshold_dbfs: -30.0, ..Compressor::default() };
+    let attack = time_constant(Settings::Compressor(Compressor { attack_ms: ms, ..hard.clone() }), -40.0, 0.0);
+    assert!((attack / frames - 1.0).abs() < 0.02 + 1.0 / frames, "attack {attack} of {frames}");
+    let release = Compressor { attack_ms: 0.02, release_ms: ms, ..hard };
+    let release = time_constant(Settings::Compressor(release), 0.0, -40.0);
+    assert!((release / frames - 1.0).abs() < 0.02 + 2.0 / frames, "release {release} of {frames}");
+    let gate = Gate { hold_ms: 0.0, range_db: 40.0, attack_ms: ms, release_ms: ms, ..Gate::default() };
+    let opening = time_constant(Settings::Gate(gate.clone()), -60.0, -6.0);
+    assert!((opening / frames - 1.0).abs() < 0.02 + 1.0 / frames, "opening {opening} of {frames}");
+    let closing = time_constant(Settings::Gate(gate), -6.0, -60.0);
+    assert!((closing / frames - 1.0).abs() < 0.02 + 1.0 / frames, "closing {closing} of {frames}");
+}
+
+#[test]
+fn a_key_works_instead_of_the_sound_itself() {
+    let settings =
+        Settings::Compressor(Compressor { threshold_dbfs: -30.0, ratio: 100.0, knee_db: 0.0, ..Compressor::default() });
+    let sound = square(-10.0, 24_000);
+    let last =
+        |key: &[Frame]| run(&mut Slot::new(&plan(settings.clone()), 128, RATE), &sound, Some(key), 128)[23_999][0];
+    let quiet = last(&vec![[0.0; 2]; 24_000]);
+    assert_eq!(quiet.abs(), db_to_gain(-10.0));
+    let loud = gain_to_db(last(&square(-12.0, 24_000)).abs());
+    assert!((loud - (-28.0)).abs() < 0.01, "reduced by what the key is over: {loud}");
+}
+
+#[test]
+fn lookahead_reduces_before_the_hit() {
+    let settings = Compressor {
+        threshold_dbfs: -20.0,
+        ratio: 100.0,
+        knee_db: 0.0,
+        attack_ms: 0.5,
+        lookahead_ms: 5.0,
+        ..Compressor::default()
+    };
+    let mut sound = square(-60.0, 2000);
+    sound.extend(square(0.0, 2000));
+    let out = run(&mut Slot::new(&plan(Settings::Compressor(settings)), 128, RATE), &sound, None, 128);
+    assert_eq!(out[..240], vec![[0.0; 2]; 240]);
+    // 5 ms are ten time constants: the first sample of the hit is down already.
+    assert!((gain_to_db(out[2240][0].abs()) + 20.0).abs() < 0.01, "{}", gain_to_db(out[2240][0].abs()));
+}
+
+#[rstest]
+#[case::gate(100.0, 60.0, -50.0, 60.0)]
+#[case::expander(3.0, 60.0, -46.0, 20.0)]
+#[case::expander_at_its_range(3.0, 12.0, -56.0, 12.0)]
+#[case::open(100.0, 60.0, -30.0, 0.0)]
+fn a_gate_takes_away_what_its_curve_says(
+    #[case] ratio: f64,
+    #[case] range_db: f64,
+    #[case] level: f64,
+    #[case] expected: f64,
+) {
+    let settings = Settings::Gate(Gate { threshold_dbfs: -36.0, ratio, range_db, ..Gate::default() });
+    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &square(level, 96_000), None, 128);
+    let found = level - gain_to_db(out[95_999][0].abs());
+    assert!((found - expected).abs() < 0.05, "{found}");
+}
+
+#[test]
+fn an_open_gate_stays_open_within_its_hysteresis() {
+    let settings = Settings::Gate(Gate { threshold_dbfs: -30.0, hysteresis_db: 6.0, hold_ms: 0.0, ..Gate::default() });
+    let mut slot = Slot::new(&plan(settings), 128, RATE);
+    let level = |slot: &mut Slot, db: f64| gain_to_db(run(slot, &square(db, 48_000), None, 128)[47_999][0].abs());
+    assert!(level(&mut slot, -34.0) < -100.0, "shut at first");
+    assert!((level(&mut slot, -20.0) + 20.0).abs() < 0.01);
+    assert!((level(&mut slot, -34.0) + 34.0).abs() < 0.01, "still open");
+    assert!(level(&mut slot, -37.0) < -100.0);
+}
+
+#[test]
+fn the_read_out_says_the_most_that_was_taken_away() {
+    let settings = Settings::Compressor(Compressor { threshold_dbfs: -20.0, knee_db: 0.0, ..Compressor::default() });
+    let mut slot = Slot::new(&plan(settings), 128, RATE);
+    run(&mut slot, &square(0.0, 48_000), None, 128);
+    assert!((slot.take_reduction_db() - 15.0).abs() < 0.01);
+    run(&mut slot, &square(-60.0, 96_000), None, 128);
+    assert!(slot.take_reduction_db() > 14.9, "what was left at the last reading");
+    assert!(slot.take_reduction_db() < 0.01);
+}
+
+/// A decaying hit after silence, and again 400 ms later.
+fn hits(level_dbfs: f64) -> Vec<Frame> {
+    let a = db_to_gain(level_dbfs);
+    let hit = |n: usize| a * (-((n % 19_200) as f64) / 3000.0).exp() * (n as f64 * 0.21).cos();
+    (0..38_400).map(|n| [hit(n); 2]).collect()
+}
+
+#[test]
+fn soft_hits_are_shaped_as_loud_ones() {
+    let shaped = |level: f64| {
+        let settings = Transient { attack_db: 8.0, sustain_db: -14.0, ..Transient::default() };
+        run(&mut Slot::new(&plan(Settings::Transient(settings)), 128, RATE), &hits(level), None, 128)
+    };
+    let (loud, soft) = (shaped(0.0), shaped(-30.0));
+    for n in (0..38_400).filter(|n| loud[*n][0].abs() > 1e-3) {
+        let apart = gain_to_db(loud[n][0] / soft[n][0]) - 30.0;
+        assert!(apart.abs() < 0.1, "{apart} dB at {n}");
+    }
+}
+
+#[test]
+fn attack_raises_the_beginning_and_sustain_the_ringing() {
+    let shaped = |attack_db: f64, sustain_db: f64| {
+        let settings = Transient { attack_db, sustain_db, ..Transient::default() };
+        run(&mut Slot::new(&plan(Settings::Transient(settings)), 128, RATE), &hits(-12.0), None, 128)
+    };
+    let peak = |sound: &[Frame], from: usize, to: usize| {
+        gain_to_db(sound[from..to].iter().fold(0.0, |m: f64, f| m.max(f[0].abs())))
+    };
+    let plain = hits(-12.0);
+    let (begin, ring) = ((19_230, 19_700), (28_000, 33_000));
+    let change = |sound: &[Frame], (from, to): (usize, usize)| peak(sound, from, to) - peak(&plain, from, to);
+    let up = shaped(9.0, 0.0);
+    assert!(change(&up, begin) > 4.0, "{}", change(&up, begin));
+    assert!(change(&up, ring).abs() < 1.0, "{}", change(&up, ring));
+    let short = shaped(0.0, -18.0);
+    assert!(change(&short, begin).abs() < 2.0, "{}", change(&short, begin));
+    assert!(change(&short, ring) < -10.0, "{}", change(&short, ring));
+}
+
+/// Loud noise, hits, and a tone whose peaks lie between samples.
+fn hot() -> Vec<Frame> {
+    let mut dice = crate::units::Dice::new(&[11]);
+    let between = |n: usize| 1.4 * (std::f64::consts::FRAC_PI_2 * n as f64 + std::f64::consts::FRAC_PI_4).sin();
+    (0..96_000)
+        .map(|n| match n / 24_000 {
+            0 => [2.0 * dice.spread(), 2.0 * dice.spread()],
+            1 => [between(n), -between(n)],
+            2 => [4.0 * (-((n % 6000) as f64) / 900.0).exp() * (n as f64 * 0.4).cos(); 2],
+            _ => [3.0 * (n as f64 * 0.9).sin() * (n as f64 * 0.003).sin(), 0.0],
+        })
+        .collect()
+}
+
+#[rstest]
+fn a_limiter_keeps_its_ceiling_in_an_independent_meter(
+    #[values(-1.0, -12.0)] ceiling_dbtp: f64,
+    #[values(1.0, 200.0)] release_ms: f64,
+    #[values(1.0, 2.0)] lookahead_ms: f64,
+) {
+    let settings = Limiter { ceiling_dbtp, release_ms, lookahead_ms };
+    let out = run(&mut Slot::new(&plan(Settings::Limiter(settings)), 128, RATE), &hot(), None, 128);
+    let mut meter = ebur128::EbuR128::new(2, RATE, ebur128::Mode::TRUE_PEAK).unwrap();
+    meter.add_frames_f64(out.as_flattened()).unwrap();
+    let peak = gain_to_db(meter.true_peak(0).unwrap().max(meter.true_peak(1).unwrap()));
+    assert!(peak < ceiling_dbtp + 0.1, "{peak} dBTP");
+    assert!(peak > ceiling_dbtp - 1.0, "{peak} dBTP is lower than it had to be");
+}
+
+#[test]
+fn a_limiter_lets_go_and_says_how_much_it_took() {
+    let settings = Settings::Limiter(Limiter { ceiling_dbtp: -6.0, release_ms: 20.0, ..Limiter::default() });
+    let latency = settings.latency(RATE);
+    let mut slot = Slot::new(&plan(settings), 128, RATE);
+    let tone: Vec<Frame> = (0..48_000).map(|n| [(f64::from(n) * 0.02).sin(); 2]).collect();
+    run(&mut slot, &tone, None, 128);
+    assert!((slot.take_reduction_db() - 6.05).abs() < 0.01);
+    let quiet: Vec<Frame> = music(96_000).iter().map(|f| f.map(|x| 0.1 * x)).collect();
+    let out = run(&mut slot, &quiet, None, 128);
+    assert_eq!(out[60_000 + latency..], quiet[60_000..96_000 - latency], "transparent again");
+    slot.take_reduction_db();
+    assert_eq!(slot.take_reduction_db(), 0.0);
+}

@@ -1,0 +1,256 @@
+mod curves;
+mod dynamics;
+mod equaliser;
+mod spaces;
+
+use super::equaliser::{Shape, Slope, Switch};
+use super::*;
+use crate::units::{Frame, db_to_gain, gain_to_db};
+use rstest::rstest;
+
+const RATE: u32 = 48_000;
+
+fn plan(settings: Settings) -> SlotPlan {
+    SlotPlan { on: true, input_db: 0.0, output_db: 0.0, mix_percent: 100.0, tempo_bpm: 120.0, settings }
+}
+
+/// Something between noise and drums, the same each time.
+fn music(frames: usize) -> Vec<Frame> {
+    let mut dice = crate::units::Dice::new(&[7]);
+    (0..frames)
+        .map(|n| {
+            let hit = libm::exp(-((n % 6000) as f64) / 900.0);
+            let tone = libm::sin(n as f64 * 0.05);
+            [hit * (0.6 * tone + 0.3 * dice.spread()), hit * (0.6 * tone + 0.3 * dice.spread())]
+        })
+        .collect()
+}
+
+/// A square wave of 1 kHz, whose magnitude is the same at every sample.
+fn square(level_dbfs: f64, frames: usize) -> Vec<Frame> {
+    let a = db_to_gain(level_dbfs);
+    (0..frames).map(|n| if n / 24 % 2 == 0 { [a, a] } else { [-a, -a] }).collect()
+}
+
+fn run(slot: &mut Slot, sound: &[Frame], key: Option<&[Frame]>, block: usize) -> Vec<Frame> {
+    let mut out = sound.to_vec();
+    for (n, piece) in out.chunks_mut(block).enumerate() {
+        let at = n * block;
+        slot.process(piece, key.map(|k| &k[at..at + piece.len()]));
+    }
+    out
+}
+
+/// Settings that do something.
+fn busy(kind: usize) -> Settings {
+    match kind {
+        0 => Settings::Compressor(Compressor {
+            threshold_dbfs: -30.0,
+            attack_ms: 1.0,
+            lookahead_ms: 1.0,
+            link_percent: 50.0,
+            makeup_db: 3.0,
+            detect: compressor::Detect::Rms,
+            ..Compressor::default()
+        }),
+        1 => Settings::Gate(Gate { threshold_dbfs: -20.0, lookahead_ms: 0.5, ratio: 3.0, ..Gate::default() }),
+        2 => Settings::Transient(Transient { attack_db: 9.0, sustain_db: -12.0, ..Transient::default() }),
+        3 => Settings::Saturation(Saturation { drive_db: 18.0, hardness_percent: 30.0 }),
+        4 => Settings::Clipper(Clipper { ceiling_dbfs: -9.0, hardness_percent: 60.0 }),
+        5 => Settings::Crush(Crush { bits: 5.5, rate_percent: 30.0 }),
+        6 => Settings::Equaliser(Equaliser {
+            bands: vec![
+                Band { shape: Shape::HighPass, freq_hz: 60.0, slope: Slope::Db18, ..Band::default() },
+                Band { freq_hz: 3000.0, gain_db: 8.0, ..Band::default() },
+                Band { shape: Shape::LowShelf, freq_hz: 200.0, gain_db: -6.0, ..Band::default() },
+                Band { freq_hz: 400.0, range_db: -9.0, threshold_dbfs: -30.0, ..Band::default() },
+            ],
+        }),
+        7 => Settings::Enhancer(Enhancer { low_percent: 50.0, high_percent: 50.0, ..Enhancer::default() }),
+        8 => Settings::Limiter(Limiter { ceiling_dbtp: -12.0, ..Limiter::default() }),
+        9 => Settings::EnvelopeFilter(EnvelopeFilter { amount_oct: 3.0, q: 4.0, ..EnvelopeFilter::default() }),
+        10 => Settings::Delay(Delay {
+            low_cut_hz: 100.0,
+            high_cut_hz: 5000.0,
+            note: delay::NoteValue::Free,
+            time_ms: 40.0,
+            ..Delay::default()
+        }),
+        11 => Settings::Reverb(Reverb { decay_s: 0.5, low_cut_hz: 100.0, predelay_ms: 5.0, ..Reverb::default() }),
+        _ => Settings::Utility(Utility {
+            gain_db: 2.0,
+            delay_frames: 100.0,
+            mono_below_hz: 120.0,
+            width_percent: 150.0,
+            polarity: utility::Polarities::Left,
+        }),
+    }
+}
+
+#[rstest]
+fn off_or_at_no_mix_nothing_changes(
+    #[values(0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12)] kind: usize,
+    #[values(true, false)] on: bool,
+) {
+    let sound = music(4000);
+    let settings = busy(kind);
+    let latency = settings.latency(RATE);
+    let mut slot = Slot::new(&SlotPlan { on, mix_percent: if on { 0.0 } else { 100.0 }, ..plan(settings) }, 128, RATE);
+    let out = run(&mut slot, &sound, None, 128);
+    assert_eq!(out[latency..], sound[..4000 - latency]);
+}
+
+#[rstest]
+#[case::compressor(Settings::Compressor(Compressor { ratio: 1.0, ..Compressor::default() }))]
+#[case::compressor_range(Settings::Compressor(Compressor { range_db: 0.0, threshold_dbfs: -60.0, ..Compressor::default() }))]
+#[case::gate(Settings::Gate(Gate { range_db: 0.0, ..Gate::default() }))]
+#[case::transient(Settings::Transient(Transient::default()))]
+#[case::crush(Settings::Crush(Crush::default()))]
+#[case::utility(Settings::Utility(Utility::default()))]
+#[case::enhancer(Settings::Enhancer(Enhancer::default()))]
+#[case::limiter(Settings::Limiter(Limiter { ceiling_dbtp: 0.0, ..Limiter::default() }))]
+fn neutral_settings_are_transparent(#[case] settings: Settings) {
+    let sound = music(4000);
+    let latency = settings.latency(RATE);
+    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &sound, None, 128);
+    assert_eq!(out[latency..], sound[..4000 - latency]);
+}
+
+#[rstest]
+fn block_sizes_make_no_difference(
+    #[values(0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12)] kind: usize,
+    #[values(1, 64, 480, 4096)] block: usize,
+) {
+    let (sound, key) = (music(12_000), square(-12.0, 12_000));
+    let setting = SlotPlan { input_db: 1.5, output_db: -2.0, mix_percent: 70.0, ..plan(busy(kind)) };
+    let expected = run(&mut Slot::new(&setting, 128, RATE), &sound, Some(&key), 128);
+    assert_eq!(run(&mut Slot::new(&setting, block, RATE), &sound, Some(&key), block), expected);
+}
+
+#[rstest]
+fn reset_is_as_good_as_new(#[values(0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12)] kind: usize) {
+    let sound = music(9000);
+    let mut used = Slot::new(&plan(busy(kind)), 128, RATE);
+    run(&mut used, &square(-1.0, 5000), None, 128);
+    used.reset();
+    assert_eq!(run(&mut used, &sound, None, 128), run(&mut Slot::new(&plan(busy(kind)), 128, RATE), &sound, None, 128));
+}
+
+#[rstest]
+fn changes_on_the_way_neither_click_nor_break(#[values(0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12)] kind: usize) {
+    let mut dice = crate::units::Dice::new(&[kind as u64 + 1]);
+    let sound: Vec<Frame> = (0..96_000).map(|n| [0.5 * libm::sin(n as f64 * 0.01); 2]).collect();
+    let mut slot = Slot::new(&plan(busy(kind)), 480, RATE);
+    let (mut last, mut steepest) = ([0.0; 2], 0.0_f64);
+    for (n, piece) in sound.chunks(480).enumerate() {
+        let unit = |dice: &mut crate::units::Dice| dice.unit();
+        let mut settings = busy(kind);
+        // Lookahead stays: moving it is another connection, which the engine joins.
+        match &mut settings {
+            Settings::Compressor(s) => {
+                (s.threshold_dbfs, s.ratio) = (-60.0 * unit(&mut dice), 1.0 + 20.0 * unit(&mut dice));
+            }
+            Settings::Gate(s) => s.threshold_dbfs = -60.0 * unit(&mut dice),
+            Settings::Transient(s) => s.attack_db = 18.0 * dice.spread(),
+            Settings::Equaliser(s) => {
+                (s.bands[1].gain_db, s.bands[0].freq_hz) = (24.0 * dice.spread(), 20.0 + 200.0 * unit(&mut dice));
+            }
+            Settings::Saturation(s) => s.drive_db = 24.0 * unit(&mut dice),
+            Settings::Clipper(s) => s.ceiling_dbfs = -20.0 * unit(&mut dice),
+            Settings::Crush(s) => s.rate_percent = 1.0 + 99.0 * unit(&mut dice),
+            Settings::Enhancer(s) => s.low_percent = 100.0 * unit(&mut dice),
+            Settings::Limiter(s) => s.ceiling_dbtp = -20.0 * unit(&mut dice),
+            Settings::EnvelopeFilter(s) => {
+                (s.cutoff_hz, s.amount_oct) = (200.0 + 2000.0 * unit(&mut dice), 4.0 * dice.spread());
+            }
+            Settings::Delay(s) => {
+                (s.time_ms, s.feedback_percent) = (1.0 + 99.0 * unit(&mut dice), 60.0 * unit(&mut dice))
+            }
+            Settings::Reverb(s) => {
+                (s.decay_s, s.size_percent) = (0.2 + 4.0 * unit(&mut dice), [80.0, 100.0, 130.0][n % 3]);
+            }
+            Settings::Utility(s) => {
+                (s.gain_db, s.delay_frames) = (-20.0 * unit(&mut dice), 200.0 * unit(&mut dice));
+            }
+        }
+        if n % 2 == 0 {
+            slot.set(&SlotPlan { mix_percent: 100.0 * unit(&mut dice), on: n % 3 > 0, ..plan(settings) });
+        }
+        let mut out = piece.to_vec();
+        slot.process(&mut out, None);
+        for frame in out {
+            assert!(frame[0].is_finite() && frame[1].is_finite());
+            steepest = steepest.max((frame[0] - last[0]).abs());
+            last = frame;
+        }
+    }
+    // The sine itself moves by 0.005 a frame, doubled by makeup; a full step in 5 ms would move by 0.004 more.
+    // The gate opens in half a millisecond; a sample that is held makes steps on purpose.
+    let bound = match kind {
+        1 => 0.05,
+        5 => 1.0,
+        _ => 0.03,
+    };
+    assert!(steepest < bound, "{steepest}");
+}
+
+#[test]
+fn a_utility_delays_to_the_sample_and_keeps_the_mono_sum() {
+    let sound = music(4000);
+    let with = |utility: Utility| run(&mut Slot::new(&plan(Settings::Utility(utility)), 128, RATE), &sound, None, 128);
+    let delayed = with(Utility { delay_frames: 37.0, ..Utility::default() });
+    assert_eq!(delayed[37..], sound[..3963]);
+    let wide = with(Utility { width_percent: 180.0, mono_below_hz: 200.0, ..Utility::default() });
+    for (a, b) in wide.iter().zip(&sound) {
+        assert!((a[0] + a[1] - b[0] - b[1]).abs() < 1e-12);
+    }
+    let turned = with(Utility { polarity: utility::Polarities::Both, ..Utility::default() });
+    assert!(turned.iter().zip(&sound).all(|(a, b)| a[0] == -b[0] && a[1] == -b[1]));
+}
+
+#[rstest]
+#[case::under(40.0, 0.1)]
+#[case::over(2000.0, 0.98)]
+fn sides_are_filtered_away_under_a_frequency(#[case] hz: f64, #[case] bound: f64) {
+    let side = |n: usize| libm::sin(std::f64::consts::TAU * hz * n as f64 / 48_000.0);
+    let sound: Vec<Frame> = (0..48_000).map(|n| [side(n), -side(n)]).collect();
+    let settings = Settings::Utility(Utility { mono_below_hz: 150.0, ..Utility::default() });
+    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &sound, None, 128);
+    let peak = out[24_000..].iter().map(|f| f[0].abs()).fold(0.0, f64::max);
+    assert!(if hz < 150.0 { peak < bound } else { peak > bound }, "{peak}");
+}
+
+#[test]
+fn every_kind_says_what_it_is() {
+    for kind in Settings::kinds() {
+        assert_eq!(kind.params.len(), kind.default.values().len());
+        for (param, value) in kind.default.values() {
+            assert!((param.min..=param.max).contains(&value) && value == param.default, "{}", param.name);
+        }
+        let json = serde_json::to_value(&kind.default).unwrap();
+        let named = |name: &str| json.get(name).is_some();
+        assert!(kind.params.iter().all(|p| named(p.name)) && kind.choices.iter().all(|c| named(c.name)), "{json}");
+        for choice in &kind.choices {
+            assert!(choice.options.iter().any(|(value, _)| json[choice.name] == *value));
+        }
+    }
+}
+
+/// Amplitude at a frequency, over one second of a signal that repeats within it.
+fn amplitude(sound: &[Frame], hz: usize) -> f64 {
+    let (mut re, mut im) = (0.0, 0.0);
+    for (n, frame) in sound.iter().enumerate() {
+        let turn = std::f64::consts::TAU * ((hz * n) % 48_000) as f64 / 48_000.0;
+        re += frame[0] * turn.cos();
+        im -= frame[0] * turn.sin();
+    }
+    2.0 * (re * re + im * im).sqrt() / sound.len() as f64
+}
+
+/// A second of a sine through a processor, once it has settled.
+fn settled(settings: Settings, hz: f64, level_dbfs: f64) -> Vec<Frame> {
+    let a = db_to_gain(level_dbfs);
+    let sound: Vec<Frame> =
+        (0..60_000).map(|n| [a * (std::f64::consts::TAU * hz * f64::from(n) / 48_000.0).sin(); 2]).collect();
+    run(&mut Slot::new(&plan(settings), 480, RATE), &sound, None, 480)[12_000..].to_vec()
+}

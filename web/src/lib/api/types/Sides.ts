@@ -1,0 +1,6 @@
+// Made by `cargo xtask types`.
+
+/**
+ * Where the echoes stand.
+ */
+export type Sides = "straight" | "ping_pong";
