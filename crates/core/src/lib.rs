@@ -12,16 +12,18 @@
 //! | [`analysis`] | loudness, peaks, spectrum, families, pitch, onsets, tempo |
 //! | [`stems`] | labels, ranges, the one-pass render, the sheet |
 //! | [`tuning`] | kick and bass in tune |
+//! | [`levels`] | what every station carries over the loop, trims that meet a target, suggestions |
 //! | [`midi`] | notes of a take to voices |
 //!
 //! Imports go from right to left only: `units < dsp < session < routing, midi < edit < checks`, and
-//! `session < analysis, engine < stems, tuning`. `cargo xtask borders` checks it.
+//! `session < analysis, engine < stems, tuning`; `levels` stands outermost. `cargo xtask borders` checks it.
 
 pub mod analysis;
 pub mod checks;
 pub mod dsp;
 pub mod edit;
 pub mod engine;
+pub mod levels;
 pub mod midi;
 pub mod routing;
 pub mod session;

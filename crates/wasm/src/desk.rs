@@ -2,7 +2,7 @@
 
 use crate::{answer, failed, read_input};
 use lane_core::checks::{self, TraceQuestion};
-use lane_core::dsp::{Equaliser, Settings};
+use lane_core::dsp::{Equaliser, Reverb, Settings};
 use lane_core::edit::{self, Edit, Insertion, needed_strips};
 use lane_core::midi;
 use lane_core::routing::Latencies;
@@ -125,6 +125,14 @@ struct CurveQuestion {
     freqs_hz: Vec<f64>,
 }
 
+#[derive(Serialize)]
+struct Curves {
+    /// Gain in dB at rest.
+    rest: Vec<f64>,
+    /// With every moving band as far as it goes.
+    moved: Vec<f64>,
+}
+
 /// The gain in dB of the equaliser in the input, at its frequencies, at the session's rate.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_curve() -> usize {
@@ -133,7 +141,11 @@ pub extern "C" fn desk_curve() -> usize {
         Err(error) => return failed(error),
     };
     DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&asked.equaliser.response_db(&asked.freqs_hz, session.header.sample_rate)),
+        Some(session) => {
+            let rate = session.header.sample_rate;
+            let rest = asked.equaliser.response_db(&asked.freqs_hz, rate);
+            answer(&Curves { rest, moved: asked.equaliser.moved().response_db(&asked.freqs_hz, rate) })
+        }
         None => failed(EMPTY),
     })
 }
@@ -152,6 +164,52 @@ pub extern "C" fn desk_needed() -> usize {
 pub extern "C" fn desk_checks() -> usize {
     DESK.with_borrow(|desk| match desk {
         Some(session) => answer(&checks::checks(session)),
+        None => failed(EMPTY),
+    })
+}
+
+#[derive(Deserialize)]
+struct LevelsQuestion {
+    settings: Settings,
+    levels_dbfs: Vec<f64>,
+}
+
+/// The level in dBFS that steady levels come out at, of a processor that has such a curve; else nothing.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_transfer() -> usize {
+    match read_input::<LevelsQuestion>() {
+        Ok(asked) => answer(&asked.levels_dbfs.iter().map(|db| asked.settings.steady_db(*db)).collect::<Vec<_>>()),
+        Err(error) => failed(error),
+    }
+}
+
+#[derive(Deserialize)]
+struct DecayQuestion {
+    reverb: Reverb,
+    freqs_hz: Vec<f64>,
+}
+
+/// The time of 60 dB in seconds of the reverb in the input, at its frequencies.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_decay() -> usize {
+    let asked = match read_input::<DecayQuestion>() {
+        Ok(asked) => asked,
+        Err(error) => return failed(error),
+    };
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&asked.reverb.decay_s(&asked.freqs_hz, session.header.sample_rate)),
+        None => failed(EMPTY),
+    })
+}
+
+/// The spectrum of the sound in the input: little-endian 32-bit floats of one side.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_spectrum() -> usize {
+    let frames: Vec<[f64; 2]> = crate::with_input(|bytes| {
+        bytes.chunks_exact(4).map(|b| [f64::from(f32::from_le_bytes([b[0], b[1], b[2], b[3]])); 2]).collect()
+    });
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&lane_core::analysis::bands_of(&frames, session.header.sample_rate)),
         None => failed(EMPTY),
     })
 }

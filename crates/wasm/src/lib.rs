@@ -6,9 +6,13 @@
 //! Every export runs on the one thread of its instance, so the state is kept in thread locals.
 
 mod desk;
+mod gauge;
 mod player;
 
+use lane_core::session::Audio;
+use lane_core::units::AssetId;
 use std::cell::RefCell;
+use std::sync::Arc;
 
 thread_local! {
     static INPUT: RefCell<Vec<u8>> = const { RefCell::new(Vec::new()) };
@@ -38,6 +42,17 @@ fn with_input<T>(work: impl FnOnce(&[u8]) -> T) -> T {
 /// The input as a value.
 fn read_input<T: serde::de::DeserializeOwned>() -> Result<T, serde_json::Error> {
     with_input(|bytes| serde_json::from_slice(bytes))
+}
+
+/// The input as audio: 64 characters of address, then little-endian 32-bit floats.
+fn read_asset(channels: u32) -> Result<(AssetId, Arc<Audio>), String> {
+    with_input(|input| {
+        let (id, pcm) = input.split_at_checked(64).ok_or("the address is cut off")?;
+        let id = AssetId(String::from_utf8_lossy(id).into_owned());
+        let samples = pcm.chunks_exact(4).map(|b| f32::from_le_bytes([b[0], b[1], b[2], b[3]])).collect();
+        let audio = Audio::new(channels as u16, samples).map_err(|e| e.to_string())?;
+        Ok((id, Arc::new(audio)))
+    })
 }
 
 /// Keeps an answer as JSON and gives its length.

@@ -1,12 +1,11 @@
 //! The engine in the worklet.
 
-use crate::{answer, failed, read_input, with_input};
+use crate::{answer, failed, read_input};
 use lane_core::analysis::LiveLoudness;
-use lane_core::engine::{Engine, LoopRange, Metering};
-use lane_core::session::{AssetBank, Audio, Patch, Session};
-use lane_core::units::{AssetId, Frame, ProcessorId, StripId, VoiceId};
+use lane_core::engine::{Bypass, Engine, LoopRange, Metering, Station};
+use lane_core::session::{AssetBank, Patch, Session};
+use lane_core::units::{Frame, ProcessorId, StripId, VoiceId};
 use std::cell::RefCell;
-use std::sync::Arc;
 
 /// Frames of one call of a worklet.
 const BLOCK: usize = 128;
@@ -20,6 +19,69 @@ struct Player {
     /// Left block, then right block.
     planar: [f32; 2 * BLOCK],
     meters: Vec<f32>,
+    watch: Watch,
+}
+
+/// Frames of the newest sound that a watch keeps.
+const WATCHED: usize = 16_384;
+
+/// The newest sound before and behind a processor, or of a strip's end where none is named, as the louder side.
+struct Watch {
+    strip: StripId,
+    before: Option<Station>,
+    behind: Option<Station>,
+    /// Before, then behind, the oldest at `at`.
+    kept: Vec<[f32; 2]>,
+    at: [usize; 2],
+    /// What is handed out: everything before, then everything behind, the oldest first.
+    out: Vec<f32>,
+}
+
+impl Watch {
+    fn new() -> Self {
+        Watch {
+            strip: StripId(0),
+            before: None,
+            behind: None,
+            kept: vec![[0.0; 2]; WATCHED],
+            at: [0; 2],
+            out: vec![0.0; 2 * WATCHED],
+        }
+    }
+
+    fn aim(&mut self, session: &Session, strip: StripId, processor: ProcessorId) {
+        self.strip = strip;
+        self.kept.fill([0.0; 2]);
+        let chain = session.strip(strip).map(|s| s.chain.as_slice()).unwrap_or_default();
+        let place = chain.iter().position(|p| p.id == processor);
+        self.behind = Some(place.map_or(Station::Out, |_| Station::Processor(processor)));
+        let before = place.and_then(|at| at.checked_sub(1)).map(|at| Station::Processor(chain[at].id));
+        self.before = Some(before.unwrap_or(Station::Trimmed));
+    }
+
+    fn take(&mut self, strip: StripId, station: Station, frames: &[Frame]) {
+        if strip != self.strip {
+            return;
+        }
+        for (side, wanted) in [self.before, self.behind].into_iter().enumerate() {
+            if wanted != Some(station) {
+                continue;
+            }
+            for [l, r] in frames {
+                self.kept[self.at[side]][side] = if l.abs() >= r.abs() { *l as f32 } else { *r as f32 };
+                self.at[side] = (self.at[side] + 1) % WATCHED;
+            }
+        }
+    }
+
+    fn read(&mut self) -> *const f32 {
+        for side in 0..2 {
+            for n in 0..WATCHED {
+                self.out[side * WATCHED + n] = self.kept[(self.at[side] + n) % WATCHED][side];
+            }
+        }
+        self.out.as_ptr()
+    }
 }
 
 thread_local! {
@@ -41,6 +103,7 @@ impl Player {
             frames: [[0.0; 2]; BLOCK],
             planar: [0.0; 2 * BLOCK],
             meters: Vec::new(),
+            watch: Watch::new(),
         };
         player.refresh();
         player
@@ -98,17 +161,10 @@ pub extern "C" fn player_strips() -> usize {
 /// Takes audio: the input holds 64 characters of address, then little-endian 32-bit floats.
 #[unsafe(no_mangle)]
 pub extern "C" fn player_asset(channels: u32) -> usize {
-    let read = with_input(|input| {
-        let (id, pcm) = input.split_at_checked(64).ok_or("the address is cut off")?;
-        let id = AssetId(String::from_utf8_lossy(id).into_owned());
-        let samples = pcm.chunks_exact(4).map(|b| f32::from_le_bytes([b[0], b[1], b[2], b[3]])).collect();
-        let audio = Audio::new(channels as u16, samples).map_err(|e| e.to_string())?;
-        Ok::<_, String>((id, audio))
-    });
-    match read {
+    match crate::read_asset(channels) {
         Ok((id, audio)) => {
             with_player(|player| {
-                player.bank.insert(id, Arc::new(audio));
+                player.bank.insert(id, audio);
                 player.refresh();
             });
             answer(&())
@@ -157,7 +213,8 @@ pub extern "C" fn player_process(frames: usize) -> *const f32 {
     PLAYER.with_borrow_mut(|player| match player {
         Some(player) => {
             let count = frames.min(BLOCK);
-            player.engine.process(&mut player.frames[..count]);
+            let Player { engine, frames, watch, .. } = player;
+            engine.process_heard(&mut frames[..count], &mut |strip, station, sound| watch.take(strip, station, sound));
             player.loudness.take(&player.frames[..count]);
             for (n, frame) in player.frames[..count].iter().enumerate() {
                 player.planar[n] = frame[0] as f32;
@@ -198,6 +255,36 @@ pub extern "C" fn player_meter_values() -> usize {
 pub extern "C" fn player_listen(strip: u32, processor: u32) {
     let of = (strip > 0).then_some((StripId(strip), ProcessorId(processor)));
     with_player(|p| p.engine.listen_to_key(of));
+}
+
+/// Passes processors by as the input says, or none.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_pass_by() -> usize {
+    match read_input::<Bypass>() {
+        Ok(bypass) => {
+            with_player(|p| p.engine.pass_by(&bypass));
+            answer(&())
+        }
+        Err(error) => failed(error),
+    }
+}
+
+/// Watches the sound before and behind a processor; nothing with ids of 0.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_watch(strip: u32, processor: u32) {
+    with_player(|p| p.watch.aim(&p.session, StripId(strip), ProcessorId(processor)));
+}
+
+/// The newest sound that is watched: as many frames before as behind it.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_watched() -> *const f32 {
+    PLAYER.with_borrow_mut(|player| player.as_mut().map_or(std::ptr::null(), |p| p.watch.read()))
+}
+
+/// Frames of each of the two.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_watched_frames() -> usize {
+    WATCHED
 }
 
 /// The strip in which a processor failed since the last call and was started afresh; 0 for none.

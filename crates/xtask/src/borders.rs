@@ -4,7 +4,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// Modules of the core, the innermost first, each with those it may use.
-const CORE: [(&str, &[&str]); 11] = [
+const CORE: [(&str, &[&str]); 12] = [
     ("units", &[]),
     ("dsp", &["units"]),
     ("session", &["units", "dsp"]),
@@ -15,6 +15,7 @@ const CORE: [(&str, &[&str]); 11] = [
     ("analysis", &["units", "session"]),
     ("engine", &["units", "dsp", "session", "routing"]),
     ("stems", &["units", "dsp", "session", "routing", "analysis", "engine"]),
+    ("levels", &["units", "dsp", "session", "edit", "checks", "analysis", "engine"]),
     ("tuning", &["units", "session", "midi", "analysis", "engine"]),
 ];
 

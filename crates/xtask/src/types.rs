@@ -3,7 +3,8 @@
 use lane_core::checks::{Check, Trace, TraceQuestion};
 use lane_core::dsp::KindInfo;
 use lane_core::edit::{Applied, Edit};
-use lane_core::engine::MeterLayout;
+use lane_core::engine::{Bypass, MeterLayout};
+use lane_core::levels::{Measured, Proposal, Suggestion, SumLine};
 use lane_core::midi::TakeLine;
 use lane_core::routing::StripLatency;
 use lane_core::session::Session;
@@ -55,6 +56,11 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(KindInfo::export_all(&config))?;
     export(MeterLayout::export_all(&config))?;
     export(StripLatency::export_all(&config))?;
+    export(Measured::export_all(&config))?;
+    export(Proposal::export_all(&config))?;
+    export(SumLine::export_all(&config))?;
+    export(Suggestion::export_all(&config))?;
+    export(Bypass::export_all(&config))?;
     export(api::TemplateLine::export_all(&config))?;
     export(api::OpenTemplate::export_all(&config))?;
     export(api::NewTemplate::export_all(&config))?;

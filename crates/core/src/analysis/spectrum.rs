@@ -1,7 +1,9 @@
 //! Spectra of windows of sound, the same on every machine: without instructions chosen at run time.
 
+use crate::units::{Frame, gain_to_db};
 use rustfft::num_complex::Complex;
 use rustfft::{Fft, FftPlannerScalar};
+use serde::Serialize;
 use std::f64::consts::TAU;
 use std::sync::Arc;
 
@@ -33,6 +35,110 @@ impl Spectrum {
     }
 }
 
+/// Bands of an octave.
+const PER_OCTAVE: f64 = 12.0;
+/// Lowest and highest band in Hz.
+const FROM_HZ: f64 = 20.0;
+const TO_HZ: f64 = 20_000.0;
+/// Frames of a window of a band meter.
+const WINDOW: usize = 16_384;
+
+/// A spectrum in bands of a twelfth of an octave.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct Bands {
+    /// Middles in Hz.
+    pub hz: Vec<f64>,
+    /// Mean power in dBFS, a sine of full scale at -3; -150 for silence.
+    pub db: Vec<f64>,
+}
+
+/// Mean power in bands of a stream of frames; memory does not grow with its length.
+pub struct BandMeter {
+    spectrum: Spectrum,
+    window: Vec<Frame>,
+    filled: usize,
+    power: Vec<f64>,
+    windows: u32,
+    sample_rate: u32,
+}
+
+impl BandMeter {
+    pub fn new(sample_rate: u32) -> Self {
+        BandMeter {
+            spectrum: Spectrum::new(WINDOW),
+            window: vec![[0.0; 2]; WINDOW],
+            filled: 0,
+            power: vec![0.0; WINDOW / 2 + 1],
+            windows: 0,
+            sample_rate,
+        }
+    }
+
+    pub fn take(&mut self, mut frames: &[Frame]) {
+        while !frames.is_empty() {
+            let count = frames.len().min(WINDOW - self.filled);
+            self.window[self.filled..self.filled + count].copy_from_slice(&frames[..count]);
+            frames = &frames[count..];
+            self.filled += count;
+            if self.filled == WINDOW {
+                self.add();
+                // Windows overlap by half, so that what one fades out the next has whole.
+                self.window.copy_within(WINDOW / 2.., 0);
+                self.filled = WINDOW / 2;
+            }
+        }
+    }
+
+    /// Both sides by power, so that what differs between them counts too.
+    fn add(&mut self) {
+        self.windows += 1;
+        if self.window.iter().all(|f| *f == [0.0; 2]) {
+            return;
+        }
+        for side in 0..2 {
+            let window = &self.window;
+            for (sum, power) in self.power.iter_mut().zip(self.spectrum.power(|n| window[n][side])) {
+                *sum += 0.5 * power;
+            }
+        }
+    }
+
+    pub fn read(&self) -> Bands {
+        bands(&self.power, f64::from(self.windows.max(1)), self.sample_rate)
+    }
+}
+
+/// One window of sound as bands, from its newest frames.
+pub fn bands_of(frames: &[Frame], sample_rate: u32) -> Bands {
+    let mut meter = BandMeter::new(sample_rate);
+    let newest = &frames[frames.len().saturating_sub(WINDOW)..];
+    meter.take(&vec![[0.0; 2]; WINDOW - newest.len()]);
+    meter.take(newest);
+    meter.read()
+}
+
+fn bands(power: &[f64], windows: f64, sample_rate: u32) -> Bands {
+    let bin_hz = f64::from(sample_rate) / WINDOW as f64;
+    // A Hann window keeps 3/8 of the power; bins below half the rate count twice.
+    let scale = 2.0 / (0.375 * (WINDOW * WINDOW) as f64 * windows);
+    let count = (PER_OCTAVE * libm::log2(TO_HZ / FROM_HZ)) as usize + 1;
+    let hz: Vec<f64> = (0..count).map(|n| FROM_HZ * libm::exp2(n as f64 / PER_OCTAVE)).collect();
+    let half = libm::exp2(0.5 / PER_OCTAVE);
+    let db = hz
+        .iter()
+        .map(|middle| {
+            let (from, to) = (middle / half / bin_hz, middle * half / bin_hz);
+            // Bins belong to a band by the part of them that lies in it.
+            let (first, last) = ((from + 0.5) as usize, ((to + 0.5) as usize).min(power.len() - 1));
+            let part = |bin: usize| (to.min(bin as f64 + 0.5) - from.max(bin as f64 - 0.5)).clamp(0.0, 1.0);
+            let sum: f64 = (first..=last).map(|bin| part(bin) * power[bin]).sum();
+            gain_to_db(libm::sqrt(sum * scale)).max(-150.0)
+        })
+        .collect();
+    Bands { hz, db }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -45,5 +151,29 @@ mod tests {
         // A Hann window of 256 has half of its sum in the bin of a sine: 256 / 4.
         assert!((power[10].sqrt() - 64.0).abs() < 1e-9);
         assert!(power.iter().enumerate().all(|(n, p)| n.abs_diff(10) <= 1 || *p < 1e-18));
+    }
+
+    #[test]
+    fn bands_say_the_power_of_a_tone_and_of_noise() {
+        let tone: Vec<Frame> = (0..100_000).map(|n| [libm::sin(TAU * 1000.0 * f64::from(n) / 48_000.0); 2]).collect();
+        let mut meter = BandMeter::new(48_000);
+        meter.take(&tone);
+        let found = meter.read();
+        let whole: f64 = found.db.iter().map(|db| libm::exp10(db / 10.0)).sum();
+        assert!((10.0 * whole.log10() + 3.01).abs() < 0.1, "{}", 10.0 * whole.log10());
+        let loudest = (0..found.db.len()).max_by(|a, b| found.db[*a].total_cmp(&found.db[*b])).unwrap();
+        assert!((found.hz[loudest] / 1000.0 - 1.0).abs() < 0.03);
+        // White noise has as much power in a hertz at 1 kHz as at 8 kHz, so 9 dB more in a band.
+        let mut dice = crate::units::Dice::new(&[3]);
+        let noise: Vec<Frame> = (0..400_000).map(|_| [dice.spread(), dice.spread()]).collect();
+        let mut meter = BandMeter::new(48_000);
+        meter.take(&noise);
+        let found = meter.read();
+        let at = |hz: f64| {
+            let near = |n: &usize| (libm::log2(found.hz[*n] / hz)).abs() < 0.25;
+            let some: Vec<f64> = (0..found.hz.len()).filter(near).map(|n| found.db[n]).collect();
+            some.iter().sum::<f64>() / some.len() as f64
+        };
+        assert!((at(8000.0) - at(1000.0) - 9.03).abs() < 0.7, "{}", at(8000.0) - at(1000.0));
     }
 }

@@ -232,6 +232,18 @@ kinds! {
 }
 
 impl Settings {
+    /// The level in dBFS that a steady one comes out at, of processors that go by the level.
+    pub fn steady_db(&self, level_dbfs: f64) -> Option<f64> {
+        match self {
+            Settings::Compressor(s) => Some(level_dbfs - s.reduction_db(level_dbfs) + s.makeup_db),
+            Settings::Gate(s) => Some(level_dbfs - s.reduction_db(level_dbfs)),
+            Settings::Limiter(s) => Some(level_dbfs.min(s.ceiling_dbtp)),
+            Settings::Clipper(s) => Some(shaper::steady_db(s, level_dbfs)),
+            Settings::Saturation(s) => Some(shaper::steady_db(s, level_dbfs)),
+            _ => None,
+        }
+    }
+
     /// What each kind is, for screens.
     pub fn kinds() -> Vec<KindInfo> {
         Settings::all()

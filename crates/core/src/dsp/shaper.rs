@@ -4,7 +4,7 @@
 //! The rate is doubled twice by half-band filters, every second weight of which is zero, and halved twice again.
 
 use super::{Kind, Place, Ramp, Unit};
-use crate::units::{Frame, db_to_gain};
+use crate::units::{Frame, db_to_gain, gain_to_db};
 use std::f64::consts::PI;
 
 /// Weights of the first doubling, of the second, of the first halving and of the last.
@@ -240,6 +240,14 @@ pub struct Amounts {
 /// Settings of a processor that is a driven curve.
 pub trait Driven: Kind {
     fn amounts(&self) -> Amounts;
+}
+
+/// The level in dBFS that a steady one comes out at.
+pub fn steady_db(settings: &impl Driven, level_dbfs: f64) -> f64 {
+    let Amounts { drive_db, hardness } = settings.amounts();
+    let x = db_to_gain(level_dbfs + drive_db);
+    let soft = x / libm::sqrt(1.0 + x * x);
+    gain_to_db(soft + hardness * (x.min(1.0) - soft)) - drive_db
 }
 
 /// A driven curve at work.

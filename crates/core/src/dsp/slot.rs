@@ -41,7 +41,11 @@ impl SlotPlan {
 pub struct Slot {
     unit: AnyUnit,
     gains: Ramp<2>,
-    wet: Ramp<1>,
+    /// What is heard of the processed sound, and of the sound as it came.
+    mix: Ramp<2>,
+    /// Gain of the sound as it came while the processor is passed by for comparison.
+    bypass: Option<f64>,
+    wet: f64,
     latency: usize,
     dry_line: DelayLine,
     dry: Vec<Frame>,
@@ -57,7 +61,9 @@ impl Slot {
         Slot {
             unit: AnyUnit::new(&plan.settings, plan.place(sample_rate)),
             gains: Ramp::at(plan.gains()),
-            wet: Ramp::at([plan.wet()]),
+            mix: Ramp::at([plan.wet(), 1.0 - plan.wet()]),
+            bypass: None,
+            wet: plan.wet(),
             latency,
             dry_line: DelayLine::new(latency),
             dry: vec![[0.0; 2]; max_block],
@@ -72,17 +78,29 @@ impl Slot {
             return false;
         }
         self.gains.go_to(plan.gains(), self.sample_rate);
-        self.wet.go_to([plan.wet()], self.sample_rate);
+        self.wet = plan.wet();
+        self.aim();
         self.latency = plan.settings.latency(self.sample_rate);
         self.dry_line.make_room(self.latency);
         true
+    }
+
+    /// Lets the sound through as it came, at a linear gain, while the processor works on unheard; or ends that.
+    pub fn pass_by(&mut self, gain: Option<f64>) {
+        self.bypass = gain;
+        self.aim();
+    }
+
+    fn aim(&mut self) {
+        let target = self.bypass.map_or([self.wet, 1.0 - self.wet], |gain| [0.0, gain]);
+        self.mix.go_to(target, self.sample_rate);
     }
 
     /// Processes a block in place, listening to `key` where one is given.
     pub fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
         let count = frames.len();
         let dry = &mut self.dry[..count];
-        if self.wet.rests_at([0.0]) {
+        if self.bypass.is_none() && self.mix.rests_at([0.0, 1.0]) {
             if !self.idle {
                 self.unit.fall_idle();
                 self.idle = true;
@@ -96,7 +114,7 @@ impl Slot {
             return;
         }
         self.idle = false;
-        let all_wet = self.wet.rests_at([1.0]);
+        let all_wet = self.mix.rests_at([1.0, 0.0]);
         if !all_wet || self.latency > 0 {
             dry.copy_from_slice(frames);
             self.dry_line.run(dry, self.latency);
@@ -112,9 +130,9 @@ impl Slot {
         }
         if !all_wet {
             for (frame, dry) in frames.iter_mut().zip(dry) {
-                let [wet] = self.wet.step();
+                let [wet, straight] = self.mix.step();
                 for side in 0..2 {
-                    frame[side] = dry[side] * (1.0 - wet) + frame[side] * wet;
+                    frame[side] = dry[side] * straight + frame[side] * wet;
                 }
             }
         }

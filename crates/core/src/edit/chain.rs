@@ -128,6 +128,44 @@ pub(super) fn copy(
     Ok(())
 }
 
+/// Processors as they are given, at a place of each chain, at the end where not said, or instead of the chain.
+pub(super) fn insert(
+    s: &mut Session,
+    strips: &[StripId],
+    processors: &[Processor],
+    at: Option<u32>,
+    replace: bool,
+) -> Result<(), EditError> {
+    if strips.is_empty() || processors.is_empty() {
+        return Err(EditError::Nothing);
+    }
+    for id in strips {
+        let fresh = with_new_ids(s, processors.to_vec());
+        let chain = &mut strip_mut(s, *id)?.chain;
+        if replace {
+            chain.clear();
+        }
+        let at = at.map_or(chain.len(), |at| (at as usize).min(chain.len()));
+        chain.splice(at..at, fresh);
+    }
+    Ok(())
+}
+
+pub(super) fn order(s: &mut Session, strip: StripId, order: &[ProcessorId]) -> Result<(), EditError> {
+    let strip = strip_mut(s, strip)?;
+    if let Some(lost) = strip.chain.iter().find(|p| !order.contains(&p.id)) {
+        return Err(gone(lost.id));
+    }
+    for (to, id) in order.iter().enumerate() {
+        let from = place(strip, *id)?;
+        // Named twice, it stands at the first place already.
+        if from > to {
+            strip.chain[to..=from].rotate_right(1);
+        }
+    }
+    Ok(())
+}
+
 /// The same processors under ids of their own.
 pub(super) fn with_new_ids(s: &mut Session, chain: Vec<Processor>) -> Vec<Processor> {
     chain.into_iter().map(|p| Processor { id: ProcessorId(s.take_id()), ..p }).collect()

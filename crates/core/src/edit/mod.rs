@@ -19,8 +19,8 @@ pub use takes::{Split, SplitTarget, TakeSound};
 use crate::dsp::Settings;
 use crate::routing;
 use crate::session::{
-    AssetRef, DocumentError, Family, Header, Hit, Humanise, Key, Patch, Pattern, Section, Session, StemPlan, StripSend,
-    Swing, Take, VoiceSource,
+    AssetRef, DocumentError, Family, Header, Hit, Humanise, Key, Patch, Pattern, Processor, Section, Session, StemPlan,
+    StripSend, Swing, Take, VoiceSource,
 };
 use crate::units::{PatternId, ProcessorId, SectionId, StripId, TakeId, VoiceId};
 use serde::{Deserialize, Serialize};
@@ -255,6 +255,19 @@ pub enum Edit {
         to: Vec<StripId>,
         replace: bool,
     },
+    /// Processors as they are given, under ids of their own, in one or more chains: at a place counted from 0, or at
+    /// their ends, or instead of what is there.
+    InsertProcessors {
+        strips: Vec<StripId>,
+        processors: Vec<Processor>,
+        at: Option<u32>,
+        replace: bool,
+    },
+    /// Another order of a chain: all of its processors, each once.
+    OrderChain {
+        strip: StripId,
+        order: Vec<ProcessorId>,
+    },
     SetStemPlan {
         plan: StemPlan,
     },
@@ -369,6 +382,10 @@ fn change(s: &mut Session, edit: &Edit) -> Result<(), EditError> {
         Edit::RemoveProcessors { strip, processors } => chain::remove(s, *strip, processors),
         Edit::MoveProcessor { strip, processor, to } => chain::move_to(s, *strip, *processor, *to),
         Edit::SetProcessor { strip, processor, change } => chain::set(s, *strip, *processor, change),
+        Edit::InsertProcessors { strips, processors, at, replace } => {
+            chain::insert(s, strips, processors, *at, *replace)
+        }
+        Edit::OrderChain { strip, order } => chain::order(s, *strip, order),
         Edit::CopyChain { from, processors, to, replace } => chain::copy(s, *from, processors, to, *replace),
         Edit::SetStemPlan { plan } => {
             s.stem_plan = plan.clone();

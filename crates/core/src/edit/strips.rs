@@ -2,7 +2,7 @@
 
 use super::chain::with_new_ids;
 use super::{EditError, lanes::new_channel};
-use crate::session::{Polarity, Session, Strip, StripKind, StripSend};
+use crate::session::{LaneTarget, Polarity, Session, Strip, StripKind, StripSend};
 use crate::units::{StripId, VoiceId};
 use serde::{Deserialize, Serialize};
 
@@ -19,6 +19,8 @@ pub enum StripChange {
     Mute(bool),
     Solo(bool),
     SoloSafe(bool),
+    /// Of its own, or the session's.
+    Target(Option<LaneTarget>),
 }
 
 pub(super) fn strip_mut(s: &mut Session, id: StripId) -> Result<&mut Strip, EditError> {
@@ -45,6 +47,7 @@ pub(super) fn set(s: &mut Session, strips: &[StripId], change: &StripChange) -> 
             StripChange::Mute(mute) => strip.mute = mute,
             StripChange::Solo(solo) => strip.solo = solo,
             StripChange::SoloSafe(safe) => strip.solo_safe = safe,
+            StripChange::Target(target) => strip.target = target,
         }
     }
     Ok(())

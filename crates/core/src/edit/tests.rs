@@ -190,7 +190,7 @@ fn any_edit() -> impl Strategy<Value = Edit> {
         }),
         (voice_id.clone(), any::<bool>()).prop_map(|(v, trigger)| Edit::SetTriggers { voices: vec![v], trigger }),
         (voice_id.clone(), any::<bool>()).prop_map(|(like, follows)| Edit::NewTrigger { like, follows }),
-        (strip_id.clone(), strip_id.clone(), 0usize..8).prop_map(|(strip, source, kind)| Edit::AddProcessor {
+        (strip_id.clone(), strip_id.clone(), 0usize..13).prop_map(|(strip, source, kind)| Edit::AddProcessor {
             strips: vec![strip],
             settings: Settings::all()[kind].clone(),
             key: Settings::all()[kind].takes_key().then(|| Key::new(source)),
@@ -202,6 +202,14 @@ fn any_edit() -> impl Strategy<Value = Edit> {
             to: vec![to],
             replace
         }),
+        (strip_id.clone(), any::<bool>(), 0usize..13).prop_map(|(strip, replace, kind)| Edit::InsertProcessors {
+            strips: vec![strip],
+            processors: vec![Processor::new(ProcessorId(1), Settings::all()[kind].clone())],
+            at: Some(1),
+            replace
+        }),
+        (strip_id.clone(), prop::collection::vec(5u32..30, 0..4))
+            .prop_map(|(strip, order)| Edit::OrderChain { strip, order: order.into_iter().map(ProcessorId).collect() }),
         (voice_id.clone(), any::<bool>(), any::<bool>())
             .prop_map(|(voice, with_chain, follows)| { Edit::DuplicateVoice { voice, with_chain, follows } }),
         (prop::collection::vec(voice_id.clone(), 1..3), strip_id.clone())

@@ -19,12 +19,12 @@ mod strip;
 pub use meter::{METER_VALUES, SLOT_METER_VALUES, StationMeter};
 pub use plan::{Event, Plan};
 
-use crate::dsp::Seam;
+use crate::dsp::{Ramp, Seam};
 use crate::session::{AssetBank, Session, Tap};
-use crate::units::{Frame, ProcessorId, StripId, VoiceId};
+use crate::units::{Frame, ProcessorId, StripId, VoiceId, db_to_gain};
 use connection::Connection;
 use player::{Kernels, VoicePlayer};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use sinc::SincTable;
 use strip::StripState;
 
@@ -34,6 +34,30 @@ pub struct LoopRange {
     pub from: u64,
     /// First frame that is not played any more.
     pub to: u64,
+}
+
+/// A point along a strip where its sound can be heard.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+#[serde(rename_all = "snake_case")]
+pub enum Station {
+    /// What comes in.
+    Source,
+    Trimmed,
+    /// After a processor.
+    Processor(ProcessorId),
+    /// After the fader.
+    Out,
+}
+
+/// What is passed by to compare how it sounds without.
+#[derive(Debug, Clone, Default, PartialEq, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct Bypass {
+    /// Processors, each with the level in dB at which the sound goes past it.
+    pub processors: Vec<(ProcessorId, f64)>,
+    /// Level of main in dB.
+    pub main_db: f64,
 }
 
 /// Whether levels are measured while rendering.
@@ -60,6 +84,9 @@ pub struct Engine {
     voices: Vec<VoicePlayer>,
     listening: Option<(StripId, ProcessorId)>,
     listen_seam: Seam,
+    /// Processors that are passed by, with linear gains.
+    bypass: Vec<(ProcessorId, f64)>,
+    monitor: Ramp<1>,
     table: SincTable,
     kernels: Kernels,
     capacity: usize,
@@ -94,6 +121,8 @@ impl Engine {
             voices,
             listening: None,
             listen_seam: Seam::new(rate),
+            bypass: Vec::new(),
+            monitor: Ramp::at([1.0]),
             table,
             kernels,
             capacity,
@@ -149,6 +178,14 @@ impl Engine {
             .collect();
         self.kernels.prepare(&plan.voices, &self.table);
         self.plan = plan;
+        self.strips.iter_mut().for_each(|s| s.pass_by(&self.bypass));
+    }
+
+    /// Passes processors by, and no others, within 5 ms and without a gap. They work on unheard.
+    pub fn pass_by(&mut self, bypass: &Bypass) {
+        self.bypass = bypass.processors.iter().map(|(id, db)| (*id, db_to_gain(*db))).collect();
+        self.strips.iter_mut().for_each(|s| s.pass_by(&self.bypass));
+        self.monitor.go_to([db_to_gain(bypass.main_db)], self.plan.sample_rate);
     }
 
     pub fn play(&mut self) {
@@ -214,9 +251,14 @@ impl Engine {
 
     /// Renders the next frames of main, any number of them.
     pub fn process(&mut self, main: &mut [Frame]) {
+        self.process_heard(main, &mut |_, _, _| ());
+    }
+
+    /// The same; `hear` gets what sounds at every station, in pieces.
+    pub fn process_heard(&mut self, main: &mut [Frame], hear: &mut impl FnMut(StripId, Station, &[Frame])) {
         let mut done = 0;
         while done < main.len() {
-            let frames = self.process_piece(main.len() - done);
+            let frames = self.process_piece_heard(main.len() - done, hear);
             let piece = &mut main[done..done + frames];
             let key = self.listening.and_then(|(strip, processor)| {
                 let strip = self.strips.iter().find(|s| s.id == strip)?;
@@ -227,6 +269,7 @@ impl Engine {
                 (None, Some(last)) => piece.copy_from_slice(&last.out[..frames]),
                 (None, None) => piece.fill([0.0; 2]),
             }
+            self.monitor.run_on(piece, |[gain], [l, r]| [l * gain, r * gain]);
             self.listen_seam.run(piece);
             done += frames;
         }
@@ -234,6 +277,10 @@ impl Engine {
 
     /// Renders at most `frames` frames in one piece and says how many; then [`Engine::tap`] has them.
     pub fn process_piece(&mut self, frames: usize) -> usize {
+        self.process_piece_heard(frames, &mut |_, _, _| ())
+    }
+
+    fn process_piece_heard(&mut self, frames: usize, hear: &mut impl FnMut(StripId, Station, &[Frame])) -> usize {
         let mut count = frames.min(self.capacity);
         if self.playing
             && let Some(range) = self.looping
@@ -245,7 +292,7 @@ impl Engine {
                 count = count.min((range.to - self.position) as usize);
             }
         }
-        self.render(count);
+        self.render(count, hear);
         if self.playing {
             self.position += count as u64;
         }
@@ -257,7 +304,7 @@ impl Engine {
         self.voices.iter_mut().for_each(VoicePlayer::jump);
     }
 
-    fn render(&mut self, count: usize) {
+    fn render(&mut self, count: usize, hear: &mut impl FnMut(StripId, Station, &[Frame])) {
         self.strips.iter_mut().for_each(|s| s.clear(count));
         let span = self.playing.then_some((self.position, self.hits_until));
         for (voice, plan) in self.voices.iter_mut().zip(&self.plan.voices) {
@@ -272,7 +319,8 @@ impl Engine {
         for at in 0..self.strips.len() {
             let (before, after) = self.strips.split_at_mut(at + 1);
             let strip = &mut before[at];
-            strip.run(count, self.metering);
+            let id = strip.id;
+            strip.run(count, self.metering, &mut |station, frames| hear(id, station, frames));
             // Strips stand in order, so what a strip feeds comes behind it.
             while let Some((connection, plan)) = connections.next_if(|(_, plan)| plan.from == at) {
                 connection.run(plan, strip, &mut after[plan.to - at - 1], count, &mut self.scratch);

@@ -1,9 +1,9 @@
 //! One strip at work: trim, chain, width, pan, fader, and the levels on the way.
 
-use super::Metering;
 use super::matrix::Matrix;
 use super::meter::{METER_VALUES, Meter, SLOT_METER_VALUES, StationMeter};
 use super::plan::{SlotSetting, StripPlan};
+use super::{Metering, Station};
 use crate::dsp::{DelayLine, KeyFilter, Ramp, Seam, Slot};
 use crate::units::{Frame, ProcessorId, StripId};
 
@@ -133,6 +133,13 @@ impl StripState {
         }
     }
 
+    /// Passes processors by at a linear gain, and no others.
+    pub fn pass_by(&mut self, bypass: &[(ProcessorId, f64)]) {
+        for slot in &mut self.slots {
+            slot.slot.pass_by(bypass.iter().find(|(id, _)| *id == slot.id).map(|(_, gain)| *gain));
+        }
+    }
+
     /// Makes room for what comes in.
     pub fn clear(&mut self, count: usize) {
         self.input[..count].fill([0.0; 2]);
@@ -150,11 +157,14 @@ impl StripState {
         }
     }
 
-    pub fn run(&mut self, count: usize, metering: Metering) {
+    /// * `hear` – gets what sounds at every station.
+    pub fn run(&mut self, count: usize, metering: Metering, hear: &mut impl FnMut(Station, &[Frame])) {
         let StripState { input, dry, pre, out, slots, trim, post, meter, input_seam, chain_seam, .. } = self;
         let (input, dry, pre, out) = (&mut input[..count], &mut dry[..count], &mut pre[..count], &mut out[..count]);
         input_seam.run(input);
         trim.run(input, dry, |[gain], [l, r]| [l * gain, r * gain]);
+        hear(Station::Source, input);
+        hear(Station::Trimmed, dry);
         pre.copy_from_slice(dry);
         for slot in slots.iter_mut() {
             let key = if slot.keyed {
@@ -167,6 +177,7 @@ impl StripState {
             if metering == Metering::On {
                 slot.meter.take(pre);
             }
+            hear(Station::Processor(slot.id), pre);
         }
         if !slots.is_empty() && pre.iter().any(|[l, r]| !(l + r).is_finite()) {
             self.faults += 1;
@@ -175,6 +186,7 @@ impl StripState {
         }
         chain_seam.run(pre);
         post.run(pre, out, Matrix::apply);
+        hear(Station::Out, out);
         self.pre_past.push(pre);
         self.out_past.push(out);
         if metering == Metering::On {

@@ -8,6 +8,7 @@ mod song;
 mod stem_plan;
 mod strip;
 mod take;
+mod targets;
 mod template;
 mod validate;
 mod voice;
@@ -20,6 +21,7 @@ pub use song::{BarSpan, Feel, PlacedSection, Played, Song};
 pub use stem_plan::{Depth, StemChoice, StemPlan, StemRange, Tap};
 pub use strip::{Key, PanLaw, Polarity, Processor, SendTap, Strip, StripKind, StripSend};
 pub use take::{KeptTake, Note, NoteKey, Take, TakeGroup};
+pub use targets::{LaneTarget, TargetBy, Targets};
 pub use template::TemplateKeeps;
 pub(crate) use validate::in_range;
 pub use validate::{DocumentError, limits};
@@ -100,6 +102,9 @@ pub struct Header {
     pub pan_law: PanLaw,
     /// In Hz, one of [`crate::units::SAMPLE_RATES`]; fixed when the session is made.
     pub sample_rate: u32,
+    /// Levels that lanes and the sum are to reach.
+    #[serde(default)]
+    pub targets: Targets,
 }
 
 /// A session: voices on channels, channels on buses, buses on main, and the song they play.
@@ -143,6 +148,7 @@ impl Session {
                 key: String::new(),
                 pan_law: PanLaw::Minus3,
                 sample_rate,
+                targets: Targets::default(),
             },
             next_id: 5,
             assets: Vec::new(),

@@ -1,5 +1,6 @@
 //! Strips: channels, triggers, buses, returns and main, with their chains and sends.
 
+use super::LaneTarget;
 use crate::dsp::{Settings, SlotPlan};
 use crate::units::{ProcessorId, StripId};
 use serde::{Deserialize, Serialize};
@@ -162,6 +163,9 @@ pub struct Strip {
     pub output: Option<StripId>,
     #[serde(default)]
     pub sends: Vec<StripSend>,
+    /// Of its own, instead of the session's.
+    #[serde(default)]
+    pub target: Option<LaneTarget>,
 }
 
 impl Strip {
@@ -182,6 +186,7 @@ impl Strip {
             solo_safe: false,
             output,
             sends: Vec::new(),
+            target: None,
         }
     }
 }

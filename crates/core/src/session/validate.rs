@@ -22,6 +22,8 @@ pub mod limits {
     pub const DISMISSED: usize = 1000;
     pub const TEMPO_BPM: (f64, f64) = (20.0, 400.0);
     pub const TRIM_DB: (f64, f64) = (crate::units::OFF_DB, 24.0);
+    pub const LANE_TARGET_DB: (f64, f64) = (-60.0, 0.0);
+    pub const SUM_TARGET_DBTP: (f64, f64) = (-30.0, 0.0);
     pub const FADER_DB: (f64, f64) = (crate::units::OFF_DB, 12.0);
     pub const SLOT_DB: (f64, f64) = (-60.0, 24.0);
     pub const MIX_PERCENT: (f64, f64) = (0.0, 100.0);
@@ -180,6 +182,8 @@ impl Session {
         at_most("characters of the key", h.key.chars().count(), 24)?;
         in_range("the tempo", h.tempo_bpm, limits::TEMPO_BPM, "bpm")?;
         in_range("swing", h.swing.percent, limits::SWING_PERCENT, "%")?;
+        in_range("the target of lanes", h.targets.lane.db, limits::LANE_TARGET_DB, "dB")?;
+        in_range("the target of the sum", h.targets.sum_dbtp, limits::SUM_TARGET_DBTP, "dBTP")?;
         if !(1..=32).contains(&h.metre.beats) || ![2, 4, 8, 16].contains(&h.metre.unit) {
             return Err(DocumentError::Metre { beats: h.metre.beats, unit: h.metre.unit });
         }
@@ -216,6 +220,9 @@ impl Session {
                 name_length("a bus's name", &strip.name, limits::NAME_CHARS)?;
             }
             in_range(format!("trim of {name}"), strip.trim_db, limits::TRIM_DB, "dB")?;
+            if let Some(target) = strip.target {
+                in_range(format!("target of {name}"), target.db, limits::LANE_TARGET_DB, "dB")?;
+            }
             in_range(format!("fader of {name}"), strip.fader_db, limits::FADER_DB, "dB")?;
             in_range(format!("pan of {name}"), strip.pan_percent, limits::PAN_PERCENT, "%")?;
             in_range(format!("width of {name}"), strip.width_percent, limits::WIDTH_PERCENT, "%")?;

@@ -193,3 +193,25 @@ fn a_bus_of_the_same_name_is_used_unless_another_is_chosen() {
     apply(&mut s, &Edit::InsertLanes { insertion: Box::new(anew) }).unwrap();
     assert_eq!(strip(&s, "Keys").output, Some(strip(&s, "Drums 2").id));
 }
+
+#[test]
+fn a_kept_chain_comes_in_under_ids_of_its_own_and_can_be_put_in_another_order() {
+    let mut s = kit();
+    let gate = add(&mut s, "Kick", Settings::Gate(Gate::default()), None);
+    let kept = Processor { mix_percent: 40.0, ..strip(&s, "Kick").chain[0].clone() };
+    let other = Processor { id: gate, settings: Settings::Utility(Utility::default()), ..kept.clone() };
+    let strips = vec![strip(&s, "Kick").id, strip(&s, "Snare").id];
+    let insert = Edit::InsertProcessors { strips, processors: vec![kept, other], at: Some(0), replace: false };
+    apply(&mut s, &insert).unwrap();
+    let ids: Vec<ProcessorId> = strip(&s, "Kick").chain.iter().map(|p| p.id).collect();
+    assert_eq!((ids.len(), ids[2], strip(&s, "Snare").chain.len()), (3, gate, 2));
+    assert_eq!(strip(&s, "Kick").chain[0].mix_percent, 40.0);
+    let kick = strip(&s, "Kick").id;
+    let order = vec![ids[2], ids[0], ids[1]];
+    let applied = apply(&mut s, &Edit::OrderChain { strip: kick, order: order.clone() }).unwrap();
+    assert_eq!(strip(&s, "Kick").chain.iter().map(|p| p.id).collect::<Vec<_>>(), order);
+    applied.back.apply(&mut s).unwrap();
+    assert_eq!(strip(&s, "Kick").chain.iter().map(|p| p.id).collect::<Vec<_>>(), ids);
+    let short = apply(&mut s, &Edit::OrderChain { strip: kick, order: vec![ids[0]] }).unwrap_err();
+    assert!(short.to_string().contains("is not in the session any more"), "{short}");
+}

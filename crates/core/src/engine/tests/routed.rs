@@ -3,7 +3,7 @@
 use super::*;
 use crate::dsp::{Compressor, Gate, Settings, Utility};
 use crate::edit::ProcessorChange;
-use crate::session::{Key, Polarity, SendTap, StripKind, StripSend};
+use crate::session::{Key, Polarity, Processor, SendTap, StripKind, StripSend};
 use crate::units::{StripId, VoiceId, db_to_gain};
 
 fn channel(s: &Session, at: usize) -> StripId {
@@ -274,4 +274,52 @@ fn another_kind_of_processor_keeps_the_key() {
     let change = ProcessorChange::Settings(Settings::Gate(Gate::default()));
     apply(&mut s, &Edit::SetProcessor { strip: bass, processor, change }).unwrap();
     assert_eq!(s.strip(bass).unwrap().chain[0].key, Some(Key::new(kick)));
+}
+
+#[test]
+fn passing_a_processor_by_is_fair_and_has_no_gap() {
+    let (mut s, bank) = beat(sine(300.0, 96_000), vec![hit(0)], Hold::Whole, 0.0);
+    let lane = channel(&s, 0);
+    add(&mut s, lane, Settings::Utility(Utility { gain_db: -9.0, ..Utility::default() }), None);
+    let id = s.strip(lane).unwrap().chain[0].id;
+    let play = |bypass: Option<Bypass>| {
+        let mut engine = Engine::new(&s, &bank, 128, Metering::Off);
+        engine.play();
+        let mut out = vec![[0.0; 2]; 48_000];
+        engine.process(&mut out[..24_000]);
+        bypass.iter().for_each(|b| engine.pass_by(b));
+        engine.process(&mut out[24_000..]);
+        out
+    };
+    let worked = play(None);
+    let fair = play(Some(Bypass { processors: vec![(id, -9.0)], main_db: 0.0 }));
+    let off = worked.iter().zip(&fair).map(|(a, b)| (a[0] - b[0]).abs()).fold(0.0, f64::max);
+    assert!(off < 1e-12, "as loud as with it: {off}");
+    let louder = play(Some(Bypass { processors: vec![(id, 0.0)], main_db: 0.0 }));
+    assert!((peak(&louder[30_000..]) / peak(&worked[30_000..]) - db_to_gain(9.0)).abs() < 1e-6);
+    let step = |sound: &[Frame]| sound.windows(2).map(|w| (w[1][0] - w[0][0]).abs()).fold(0.0, f64::max);
+    assert!(step(&louder[23_900..24_400]) < step(&louder[30_000..31_000]) + peak(&louder) / 240.0);
+    let quieter = play(Some(Bypass { processors: vec![], main_db: -6.0 }));
+    assert!((peak(&quieter[30_000..]) / peak(&worked[30_000..]) - db_to_gain(-6.0)).abs() < 1e-6);
+}
+
+#[test]
+fn a_processor_that_gives_no_numbers_is_stopped_and_reported_once() {
+    let (mut s, mut bank) = beat(sine(300.0, 48_000), vec![hit(0), hit(1920)], Hold::Whole, 0.0);
+    add_voice(&mut s, &mut bank, "cc", sine(200.0, 2000), vec![hit(0)], Hold::Whole, 0.0);
+    let lane = channel(&s, 1);
+    let louder = Settings::Utility(Utility { gain_db: 24.0, ..Utility::default() });
+    // As much gain as leaves the range of numbers: more than an edit lets in.
+    let strip = s.strips.iter_mut().find(|x| x.id == lane).unwrap();
+    strip.chain = (0..90)
+        .map(|n| Processor { input_db: 24.0, output_db: 24.0, ..Processor::new(ProcessorId(1000 + n), louder.clone()) })
+        .collect();
+    let mut engine = Engine::new(&s, &bank, 128, Metering::Off);
+    engine.play();
+    let mut out = vec![[0.0; 2]; 48_000];
+    engine.process(&mut out);
+    assert!(out.as_flattened().iter().all(|x| x.is_finite()), "nothing of it comes out");
+    assert!(peak(&out[20_000..]) > 0.1, "the rest plays on");
+    assert_eq!(engine.take_fault(), Some(lane));
+    assert_eq!(engine.take_fault(), None);
 }

@@ -2,6 +2,7 @@
 import type { Metre } from "./Metre";
 import type { PanLaw } from "./PanLaw";
 import type { Swing } from "./Swing";
+import type { Targets } from "./Targets";
 
 /**
  * What holds for the whole session.
@@ -22,4 +23,8 @@ key: string, pan_law: PanLaw,
 /**
  * In Hz, one of [`crate::units::SAMPLE_RATES`]; fixed when the session is made.
  */
-sample_rate: number, };
+sample_rate: number, 
+/**
+ * Levels that lanes and the sum are to reach.
+ */
+targets: Targets, };

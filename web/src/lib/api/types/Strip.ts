@@ -1,4 +1,5 @@
 // Made by `cargo xtask types`.
+import type { LaneTarget } from "./LaneTarget";
 import type { Polarity } from "./Polarity";
 import type { Processor } from "./Processor";
 import type { StripId } from "./StripId";
@@ -36,4 +37,8 @@ solo_safe: boolean,
 /**
  * Where it goes; nothing is allowed and silent. Main and triggers have none.
  */
-output: StripId | null, sends: Array<StripSend>, };
+output: StripId | null, sends: Array<StripSend>, 
+/**
+ * Of its own, instead of the session's.
+ */
+target: LaneTarget | null, };

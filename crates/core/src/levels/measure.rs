@@ -1,0 +1,191 @@
+//! The measuring run: the loop is played once so that everything rings as it will, then measured.
+
+use crate::analysis::{BandMeter, Bands, LoudnessMeter};
+use crate::engine::{Bypass, Engine, LoopRange, Metering, Station};
+use crate::session::{AssetBank, Session};
+use crate::units::{Frame, StripId, gain_to_db};
+use serde::Serialize;
+use std::collections::HashMap;
+
+/// Frames computed in one piece.
+const BLOCK: usize = 1024;
+/// The loop is measured in whole rounds for at least so long, since loudness needs time.
+const SHORTEST_S: u64 = 3;
+/// Levels below this are silence.
+const SILENT_DB: f64 = -140.0;
+
+/// What one station of a strip carries over the loop.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct StationLevels {
+    pub station: Station,
+    /// In dBFS; nothing where it is silent, as with the rest.
+    pub sample_peak_dbfs: Option<f64>,
+    /// Between samples as well, in dBTP; after trim and after the fader only.
+    pub true_peak_dbtp: Option<f64>,
+    /// Of both sides, in dBFS.
+    pub rms_dbfs: Option<f64>,
+    /// Integrated loudness after ITU-R BS.1770-5.
+    pub lufs: Option<f64>,
+}
+
+/// What one strip carries.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct StripLevels {
+    pub strip: StripId,
+    /// In the order of the signal.
+    pub stations: Vec<StationLevels>,
+    /// Spectrum after trim.
+    pub spectrum: Bands,
+}
+
+impl StripLevels {
+    pub fn at(&self, station: Station) -> Option<&StationLevels> {
+        self.stations.iter().find(|s| s.station == station)
+    }
+}
+
+/// What a measuring run found.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct Measured {
+    /// In the order in which they are computed; main is the last.
+    pub strips: Vec<StripLevels>,
+    /// Frames that were measured.
+    pub frames: u64,
+}
+
+impl Measured {
+    pub fn strip(&self, id: StripId) -> Option<&StripLevels> {
+        self.strips.iter().find(|s| s.strip == id)
+    }
+
+    pub fn at(&self, id: StripId, station: Station) -> Option<&StationLevels> {
+        self.strip(id)?.at(station)
+    }
+}
+
+struct StationMeter {
+    station: Station,
+    loudness: LoudnessMeter,
+    true_peak: bool,
+    squares: f64,
+}
+
+impl StationMeter {
+    fn new(station: Station, sample_rate: u32) -> Self {
+        let true_peak = matches!(station, Station::Trimmed | Station::Out);
+        StationMeter { station, loudness: LoudnessMeter::new(sample_rate, true_peak), true_peak, squares: 0.0 }
+    }
+
+    fn take(&mut self, frames: &[Frame]) {
+        self.loudness.take(frames);
+        self.squares += frames.iter().map(|[l, r]| l * l + r * r).sum::<f64>();
+    }
+
+    fn read(&self, frames: u64) -> StationLevels {
+        let loudness = self.loudness.read();
+        let heard = |db: f64| (db > SILENT_DB).then_some(db);
+        let mean = self.squares / (2.0 * frames.max(1) as f64);
+        StationLevels {
+            station: self.station,
+            sample_peak_dbfs: heard(gain_to_db(loudness.sample_peak)),
+            true_peak_dbtp: loudness.true_peak.filter(|_| self.true_peak).and_then(|p| heard(gain_to_db(p))),
+            rms_dbfs: heard(gain_to_db(libm::sqrt(mean))),
+            lufs: heard(loudness.integrated_lufs),
+        }
+    }
+}
+
+struct StripMeter {
+    stations: Vec<StationMeter>,
+    bands: BandMeter,
+}
+
+/// A measuring run on its way.
+pub struct Measuring {
+    engine: Engine,
+    strips: Vec<(StripId, StripMeter)>,
+    places: HashMap<StripId, usize>,
+    /// Frames before anything is measured, and those that are.
+    before: u64,
+    frames: u64,
+    done: u64,
+    block: Vec<Frame>,
+}
+
+impl Measuring {
+    /// * `range` – the loop, not empty.
+    pub fn new(session: &Session, bank: &AssetBank, range: LoopRange) -> Self {
+        let rate = session.header.sample_rate;
+        let mut engine = Engine::new(session, bank, BLOCK, Metering::Off);
+        engine.set_loop(Some(range));
+        engine.seek(range.from);
+        engine.play();
+        let strips: Vec<(StripId, StripMeter)> = engine
+            .meter_layout()
+            .into_iter()
+            .map(|layout| {
+                let of = |station| StationMeter::new(station, rate);
+                let processors = layout.processors.into_iter().map(|id| of(Station::Processor(id)));
+                let ends = [of(Station::Source), of(Station::Trimmed)];
+                let stations = ends.into_iter().chain(processors).chain([of(Station::Out)]).collect();
+                (layout.strip, StripMeter { stations, bands: BandMeter::new(rate) })
+            })
+            .collect();
+        let length = (range.to - range.from).max(1);
+        let rounds = (SHORTEST_S * u64::from(rate)).div_ceil(length).max(1);
+        Measuring {
+            places: strips.iter().enumerate().map(|(at, (id, _))| (*id, at)).collect(),
+            before: length + engine.latency(),
+            frames: rounds * length,
+            engine,
+            strips,
+            done: 0,
+            block: vec![[0.0; 2]; BLOCK],
+        }
+    }
+
+    /// Passes every processor by, to measure how it sounds without.
+    pub fn pass_all_by(&mut self) {
+        let all = self.engine.meter_layout().into_iter().flat_map(|l| l.processors);
+        self.engine.pass_by(&Bypass { processors: all.map(|id| (id, 0.0)).collect(), main_db: 0.0 });
+    }
+
+    /// Goes on for about so many frames; gives how far it is, 1 at its end.
+    pub fn step(&mut self, frames: u64) -> f64 {
+        let whole = self.before + self.frames;
+        let until = (self.done + frames).min(whole);
+        while self.done < until {
+            // Pieces end where measuring begins.
+            let next = if self.done < self.before { self.before.min(until) } else { until };
+            let count = (next - self.done).min(BLOCK as u64) as usize;
+            let heard = self.done >= self.before;
+            let (strips, places) = (&mut self.strips, &self.places);
+            self.engine.process_heard(&mut self.block[..count], &mut |strip, station, frames| {
+                let Some(at) = places.get(&strip).filter(|_| heard) else { return };
+                let meter = &mut strips[*at].1;
+                if let Some(found) = meter.stations.iter_mut().find(|s| s.station == station) {
+                    found.take(frames);
+                }
+                if station == Station::Trimmed {
+                    meter.bands.take(frames);
+                }
+            });
+            self.done += count as u64;
+        }
+        self.done as f64 / whole as f64
+    }
+
+    /// What was found so far.
+    pub fn read(&self) -> Measured {
+        let frames = self.done.saturating_sub(self.before);
+        let strips = self.strips.iter().map(|(id, meter)| StripLevels {
+            strip: *id,
+            stations: meter.stations.iter().map(|s| s.read(frames)).collect(),
+            spectrum: meter.bands.read(),
+        });
+        Measured { strips: strips.collect(), frames }
+    }
+}

@@ -1,0 +1,171 @@
+use super::*;
+use crate::dsp::equaliser::Shape;
+use crate::dsp::{Clipper, Settings};
+use crate::edit::{Edit, NewHits, NewVoice, StripChange, apply};
+use crate::engine::{LoopRange, Station};
+use crate::session::{
+    AssetBank, AssetRef, Audio, Family, Hit, Hold, LaneTarget, Layer, Session, TargetBy, VoiceSource,
+};
+use crate::units::{AssetId, StripId};
+use std::f64::consts::TAU;
+use std::sync::Arc;
+
+const RATE: u32 = 48_000;
+/// One bar at 120 bpm.
+const BAR: u64 = 96_000;
+
+/// A lane that sounds for a whole bar.
+fn add(s: &mut Session, bank: &mut AssetBank, name: &str, family: Family, sound: impl Fn(f64) -> f64) -> StripId {
+    let samples = (0..BAR).map(|n| sound(n as f64 / f64::from(RATE)) as f32).collect();
+    let audio = Audio::new(1, samples).unwrap();
+    let id = AssetId(format!("{:02x}", s.voices.len() + 1).repeat(32));
+    let asset =
+        AssetRef { id: id.clone(), name: name.into(), channels: 1, sample_rate: RATE, frames: audio.frames() as u32 };
+    bank.insert(id.clone(), Arc::new(audio));
+    let voice = NewVoice {
+        name: name.into(),
+        family,
+        source: VoiceSource::OneShot { layers: vec![Layer::new(id)], hold: Hold::Whole },
+        output: None,
+        hits: vec![NewHits { pattern: s.patterns[0].id, hits: vec![Hit::new(0, 240, 127, 0)] }],
+    };
+    apply(s, &Edit::AddVoices { voices: vec![voice], assets: vec![asset] }).unwrap();
+    s.voices.last().unwrap().channel
+}
+
+fn tone(hz: f64, level: f64) -> impl Fn(f64) -> f64 {
+    move |t| level * libm::sin(TAU * hz * t)
+}
+
+fn empty() -> (Session, AssetBank) {
+    let mut s = Session::new("Levels", RATE);
+    s.header.tempo_bpm = 120.0;
+    (s, AssetBank::new())
+}
+
+fn measured(s: &Session, bank: &AssetBank) -> Measured {
+    let mut run = Measuring::new(s, bank, LoopRange { from: 0, to: BAR });
+    while run.step(10_000) < 1.0 {}
+    run.read()
+}
+
+fn near(found: Option<f64>, expected: f64, by: f64) {
+    assert!(found.is_some_and(|db| (db - expected).abs() < by), "{found:?}, expected {expected}");
+}
+
+#[test]
+fn a_tone_is_measured_at_every_station() {
+    let (mut s, mut bank) = empty();
+    let lane = add(&mut s, &mut bank, "Tone", Family::Music, tone(997.0, 0.5));
+    apply(&mut s, &Edit::SetStrips { strips: vec![lane], change: StripChange::TrimDb(-4.0) }).unwrap();
+    apply(&mut s, &Edit::SetStrips { strips: vec![lane], change: StripChange::FaderDb(-10.0) }).unwrap();
+    let found = measured(&s, &bank);
+    assert_eq!(found.frames, 2 * BAR, "rounds of the loop until 3 s are full");
+    let at = |station| found.at(lane, station).unwrap();
+    near(at(Station::Source).sample_peak_dbfs, -6.02, 0.01);
+    near(at(Station::Trimmed).sample_peak_dbfs, -10.02, 0.01);
+    near(at(Station::Trimmed).rms_dbfs, -13.03, 0.02);
+    near(at(Station::Trimmed).true_peak_dbtp, -10.02, 0.1);
+    // The standard's tone: 997 Hz on both sides is as loud in LUFS as its peak is in dBFS.
+    near(at(Station::Trimmed).lufs, -10.02, 0.1);
+    assert_eq!(at(Station::Source).true_peak_dbtp, None);
+    near(at(Station::Out).lufs, at(Station::Trimmed).lufs.unwrap() - 10.0, 0.06);
+}
+
+#[test]
+fn proposed_trims_meet_their_targets_when_measured_again() {
+    let (mut s, mut bank) = empty();
+    let loud = add(&mut s, &mut bank, "Loud", Family::Low, tone(60.0, 0.9));
+    let soft = add(&mut s, &mut bank, "Soft", Family::Hats, tone(4000.0, 0.02));
+    let still = add(&mut s, &mut bank, "Still", Family::Music, |_| 0.0);
+    s.header.targets.lane = LaneTarget { by: TargetBy::Peak, db: -14.0 };
+    let own = LaneTarget { by: TargetBy::Rms, db: -30.0 };
+    apply(&mut s, &Edit::SetStrips { strips: vec![soft], change: StripChange::Target(Some(own)) }).unwrap();
+    let proposal = propose(&s, &measured(&s, &bank));
+    assert_eq!(proposal.silent, ["Still"]);
+    assert_eq!(proposal.lines.iter().map(|l| l.strip).collect::<Vec<_>>(), [loud, soft]);
+    for line in &proposal.lines {
+        let change = StripChange::TrimDb(line.trim_after_db);
+        apply(&mut s, &Edit::SetStrips { strips: vec![line.strip], change }).unwrap();
+    }
+    let again = measured(&s, &bank);
+    near(again.at(loud, Station::Trimmed).and_then(|l| l.sample_peak_dbfs), -14.0, 0.06);
+    near(again.at(soft, Station::Trimmed).and_then(|l| l.rms_dbfs), -30.0, 0.06);
+    assert!(again.at(still, Station::Trimmed).unwrap().rms_dbfs.is_none());
+    assert!(propose(&s, &again).lines.iter().all(|l| !l.changes), "nothing is left to do");
+}
+
+#[test]
+fn unlike_sources_add_up_by_three_decibels_a_doubling() {
+    let (mut s, mut bank) = empty();
+    for (n, hz) in [200.0, 330.0, 540.0, 910.0].into_iter().enumerate() {
+        add(&mut s, &mut bank, &format!("Tone {n}"), Family::Music, tone(hz, 0.1));
+    }
+    let found = measured(&s, &bank);
+    let one = found.at(s.voices[0].channel, Station::Out).and_then(|l| l.rms_dbfs).unwrap();
+    let bus = sums(&s, &found).into_iter().find(|l| l.feeders == 4).unwrap();
+    near(bus.expected_dbfs, one + 6.02, 0.02);
+    near(bus.measured_dbfs, one + 6.02, 0.05);
+}
+
+#[test]
+fn the_same_sound_twice_comes_to_more_than_expected() {
+    let (mut s, mut bank) = empty();
+    for name in ["One", "Two"] {
+        add(&mut s, &mut bank, name, Family::Music, tone(200.0, 0.1));
+    }
+    let found = measured(&s, &bank);
+    let bus = sums(&s, &found).into_iter().find(|l| l.feeders == 2).unwrap();
+    near(bus.measured_dbfs.zip(bus.expected_dbfs).map(|(m, e)| m - e), 3.01, 0.02);
+}
+
+fn suggestion<'a>(list: &'a [Suggestion], key: &str) -> &'a Suggestion {
+    list.iter().find(|s| s.key.starts_with(key)).unwrap_or_else(|| panic!("no {key} in {list:?}"))
+}
+
+#[test]
+fn corners_are_suggested_where_the_energy_ends_and_not_twice() {
+    let (mut s, mut bank) = empty();
+    let both = |t: f64| 0.3 * libm::sin(TAU * 400.0 * t) + 0.2 * libm::sin(TAU * 2000.0 * t);
+    add(&mut s, &mut bank, "Pluck", Family::Music, both);
+    let found = suggest(&s, &measured(&s, &bank));
+    let (low, high) = (suggestion(&found, "high-pass"), suggestion(&found, "low-pass"));
+    assert!((250.0..400.0).contains(&low.freq_hz.unwrap()), "{low:?}");
+    assert!((2000.0..3200.0).contains(&high.freq_hz.unwrap()), "{high:?}");
+    apply(&mut s, &low.repair.as_ref().unwrap().edit).unwrap();
+    let again = suggest(&s, &measured(&s, &bank));
+    assert!(again.iter().all(|s| !s.key.starts_with("high-pass")), "{again:?}");
+}
+
+#[test]
+fn what_rings_is_marked_with_a_band_that_moves() {
+    let (mut s, mut bank) = empty();
+    let dice = std::cell::RefCell::new(crate::units::Dice::new(&[5]));
+    let ringing = move |t: f64| {
+        0.1 * dice.borrow_mut().spread() + 0.3 * libm::sin(TAU * 90.0 * t) + 0.12 * libm::sin(TAU * 1130.0 * t)
+    };
+    let lane = add(&mut s, &mut bank, "Snare", Family::Snare, ringing);
+    let found = suggest(&s, &measured(&s, &bank));
+    let ring = suggestion(&found, "ring");
+    assert!((ring.freq_hz.unwrap() / 1130.0 - 1.0).abs() < 0.03, "{ring:?}");
+    apply(&mut s, &ring.repair.as_ref().unwrap().edit).unwrap();
+    let Settings::Equaliser(equaliser) = &s.strip(lane).unwrap().chain[0].settings else { panic!("no equaliser") };
+    assert!(equaliser.bands[0].shape == Shape::Bell && equaliser.bands[0].range_db < 0.0);
+}
+
+#[test]
+fn the_station_that_clips_is_named_and_can_be_turned_down() {
+    let (mut s, mut bank) = empty();
+    let lane = add(&mut s, &mut bank, "Kick", Family::Low, tone(60.0, 0.5));
+    let settings = Settings::Clipper(Clipper { ceiling_dbfs: 0.0, ..Clipper::default() });
+    apply(&mut s, &Edit::AddProcessor { strips: vec![lane], settings, key: None, at: None }).unwrap();
+    let id = s.strip(lane).unwrap().chain[0].id;
+    let louder = crate::edit::ProcessorChange::OutputDb(12.0);
+    apply(&mut s, &Edit::SetProcessor { strip: lane, processor: id, change: louder }).unwrap();
+    let found = suggest(&s, &measured(&s, &bank));
+    let clip = suggestion(&found, "clips");
+    assert!(clip.sentence.contains("Kick goes") && clip.sentence.contains("after processor 1, clipper"), "{clip:?}");
+    apply(&mut s, &clip.repair.as_ref().unwrap().edit).unwrap();
+    let again = suggest(&s, &measured(&s, &bank));
+    assert!(again.iter().all(|s| !s.key.starts_with("clips")), "{again:?}");
+}

@@ -1,0 +1,11 @@
+// Made by `cargo xtask types`.
+import type { TrimLine } from "./TrimLine";
+
+/**
+ * Trims for every lane that sounds.
+ */
+export type Proposal = { lines: Array<TrimLine>, 
+/**
+ * Lanes that were silent over the loop.
+ */
+silent: Array<string>, };

@@ -1,0 +1,23 @@
+// Made by `cargo xtask types`.
+import type { Station } from "./Station";
+
+/**
+ * What one station of a strip carries over the loop.
+ */
+export type StationLevels = { station: Station, 
+/**
+ * In dBFS; nothing where it is silent, as with the rest.
+ */
+sample_peak_dbfs: number | null, 
+/**
+ * Between samples as well, in dBTP; after trim and after the fader only.
+ */
+true_peak_dbtp: number | null, 
+/**
+ * Of both sides, in dBFS.
+ */
+rms_dbfs: number | null, 
+/**
+ * Integrated loudness after ITU-R BS.1770-5.
+ */
+lufs: number | null, };

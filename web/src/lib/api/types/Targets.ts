@@ -1,0 +1,11 @@
+// Made by `cargo xtask types`.
+import type { LaneTarget } from "./LaneTarget";
+
+/**
+ * What lanes and the sum are to reach.
+ */
+export type Targets = { lane: LaneTarget, 
+/**
+ * True peak that main is to stay under, -30 to 0 dBTP.
+ */
+sum_dbtp: number, };
