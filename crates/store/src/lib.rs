@@ -4,12 +4,14 @@ mod accounts;
 mod assets;
 mod library;
 mod logins;
+mod presets;
 mod renders;
 mod sessions;
 mod templates;
 
 pub use accounts::Account;
 pub use library::LibrarySound;
+pub use presets::Preset;
 pub use renders::{Render, RenderFile, RenderState};
 pub use sessions::{Changed, SessionInfo, StoredSession};
 pub use templates::Template;

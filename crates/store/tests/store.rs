@@ -1,9 +1,10 @@
 //! The store on a real database; every test gets an empty one.
 
+use lane_core::dsp::{Gate, Settings, Utility};
 use lane_core::edit::{Edit, NewVoice, StripChange};
-use lane_core::session::{AssetRef, Family, Session, VoiceSource};
-use lane_core::units::{AssetId, StripId};
-use lane_store::{Account, LibrarySound, RenderFile, RenderState, Store, StoreError};
+use lane_core::session::{AssetRef, Family, Processor, Session, VoiceSource};
+use lane_core::units::{AssetId, ProcessorId, StripId};
+use lane_store::{Account, LibrarySound, Preset, RenderFile, RenderState, Store, StoreError};
 use serde_json::json;
 use sqlx::PgPool;
 use std::collections::HashMap;
@@ -238,4 +239,23 @@ async fn templates_belong_to_their_account(pool: PgPool) {
     assert!(matches!(store.remove_template(other.id, id).await, Err(StoreError::NotFound { .. })));
     store.remove_template(owner.id, id).await.unwrap();
     assert!(store.templates(owner.id).await.unwrap().is_empty());
+}
+
+#[sqlx::test(migrations = false)]
+async fn presets_belong_to_their_account(pool: PgPool) {
+    let store = store(pool).await;
+    let (owner, other) = (account(&store, "a").await, account(&store, "b").await);
+    let kept = [Processor::new(ProcessorId(1), Settings::Gate(Gate::default()))];
+    let id = store.add_preset(owner.id, "Shut", &kept).await.unwrap();
+    assert_eq!(store.presets(owner.id).await.unwrap(), [Preset { id, name: "Shut".into(), processors: kept.to_vec() }]);
+    assert!(store.presets(other.id).await.unwrap().is_empty());
+    assert!(matches!(store.set_preset(other.id, id, "Mine", None).await, Err(StoreError::NotFound { .. })));
+    assert!(matches!(store.remove_preset(other.id, id).await, Err(StoreError::NotFound { .. })));
+    let chain = [kept[0].clone(), Processor::new(ProcessorId(2), Settings::Utility(Utility::default()))];
+    store.set_preset(owner.id, id, "Shut and wide", Some(&chain)).await.unwrap();
+    store.set_preset(owner.id, id, "Shut", None).await.unwrap();
+    let now = store.presets(owner.id).await.unwrap();
+    assert_eq!((now[0].name.as_str(), now[0].processors.len()), ("Shut", 2));
+    store.remove_preset(owner.id, id).await.unwrap();
+    assert!(store.presets(owner.id).await.unwrap().is_empty());
 }

@@ -22,12 +22,15 @@ struct Player {
     watch: Watch,
 }
 
-/// Frames of the newest sound that a watch keeps.
+/// Frames of the newest sound that a watch gives, and of what it keeps: what comes out later is set against what went
+/// in earlier.
 const WATCHED: usize = 16_384;
+const KEPT: usize = 2 * WATCHED;
 
 /// The newest sound before and behind a processor, or of a strip's end where none is named, as the louder side.
 struct Watch {
     strip: StripId,
+    processor: ProcessorId,
     before: Option<Station>,
     behind: Option<Station>,
     /// Before, then behind, the oldest at `at`.
@@ -41,16 +44,17 @@ impl Watch {
     fn new() -> Self {
         Watch {
             strip: StripId(0),
+            processor: ProcessorId(0),
             before: None,
             behind: None,
-            kept: vec![[0.0; 2]; WATCHED],
+            kept: vec![[0.0; 2]; KEPT],
             at: [0; 2],
             out: vec![0.0; 2 * WATCHED],
         }
     }
 
     fn aim(&mut self, session: &Session, strip: StripId, processor: ProcessorId) {
-        self.strip = strip;
+        (self.strip, self.processor) = (strip, processor);
         self.kept.fill([0.0; 2]);
         let chain = session.strip(strip).map(|s| s.chain.as_slice()).unwrap_or_default();
         let place = chain.iter().position(|p| p.id == processor);
@@ -69,15 +73,19 @@ impl Watch {
             }
             for [l, r] in frames {
                 self.kept[self.at[side]][side] = if l.abs() >= r.abs() { *l as f32 } else { *r as f32 };
-                self.at[side] = (self.at[side] + 1) % WATCHED;
+                self.at[side] = (self.at[side] + 1) % KEPT;
             }
         }
     }
 
-    fn read(&mut self) -> *const f32 {
-        for side in 0..2 {
+    fn read(&mut self, session: &Session) -> *const f32 {
+        let chain = session.strip(self.strip).map(|s| s.chain.as_slice()).unwrap_or_default();
+        let processor = chain.iter().find(|p| p.id == self.processor);
+        let late = processor.map_or(0, |p| p.settings.latency(session.header.sample_rate)).min(WATCHED);
+        for (side, late) in [(0, late), (1, 0)] {
             for n in 0..WATCHED {
-                self.out[side * WATCHED + n] = self.kept[(self.at[side] + n) % WATCHED][side];
+                let at = self.at[side] + KEPT - WATCHED - late + n;
+                self.out[side * WATCHED + n] = self.kept[at % KEPT][side];
             }
         }
         self.out.as_ptr()
@@ -278,7 +286,9 @@ pub extern "C" fn player_watch(strip: u32, processor: u32) {
 /// The newest sound that is watched: as many frames before as behind it.
 #[unsafe(no_mangle)]
 pub extern "C" fn player_watched() -> *const f32 {
-    PLAYER.with_borrow_mut(|player| player.as_mut().map_or(std::ptr::null(), |p| p.watch.read()))
+    PLAYER.with_borrow_mut(|player| {
+        player.as_mut().map_or(std::ptr::null(), |Player { watch, session, .. }| watch.read(session))
+    })
 }
 
 /// Frames of each of the two.

@@ -65,6 +65,9 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(api::OpenTemplate::export_all(&config))?;
     export(api::NewTemplate::export_all(&config))?;
     export(api::TemplateChange::export_all(&config))?;
+    export(api::PresetLine::export_all(&config))?;
+    export(api::NewPreset::export_all(&config))?;
+    export(api::PresetChange::export_all(&config))?;
     for file in fs::read_dir(dir).map_err(|e| e.to_string())?.filter_map(Result::ok) {
         let text = fs::read_to_string(file.path()).map_err(|e| e.to_string())?;
         let body = text.split_once('\n').map_or("", |(_, body)| body);

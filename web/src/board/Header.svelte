@@ -7,6 +7,7 @@
   import NameField from '$lib/ui/NameField.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';
   import { DropdownMenu } from 'bits-ui';
+  import Without from '$lib/ui/Without.svelte';
   import Ruler from './Ruler.svelte';
   import SaveTemplate from './SaveTemplate.svelte';
 
@@ -128,6 +129,7 @@
       {figure(dbOf(level.truePeak))} dBTP {figure(level.lufs)} LUFS-S
     </p>
   </div>
+  <Without />
   <div class="flex shrink-0 items-center gap-1">
     {#each walks as walk (walk.name)}
       <button

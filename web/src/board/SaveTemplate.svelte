@@ -2,6 +2,7 @@
 <script lang="ts">
   import { api } from '$lib/api/client';
   import type { TemplateKeeps, TemplateLine } from '$lib/api/types';
+  import { Attempt } from '$lib/state/attempt.svelte';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
@@ -15,23 +16,14 @@
   let name = $state('');
   let purpose = $state('');
   let keeps = $state<TemplateKeeps>({ audio: false, patterns: false, levels: true, chains: true });
-  let problem = $state('');
   let done = $state('');
-  let busy = $state(false);
 
-  async function attempt(work: () => Promise<void>) {
-    [busy, problem] = [true, ''];
-    try {
-      await work();
-    } catch (error) {
-      problem = (error as Error).message;
-    }
-    busy = false;
-  }
+  const attempt = new Attempt();
+
   $effect(() => {
     if (!open) return;
     [done, target, name, purpose] = ['', '', session.doc.header.title, ''];
-    void attempt(async () => void (own = (await api.templates()).filter((t) => !t.house)));
+    void attempt.run(async () => void (own = (await api.templates()).filter((t) => !t.house)));
   });
   function pick(id: string) {
     target = id;
@@ -40,7 +32,7 @@
   }
   function save(event: SubmitEvent) {
     event.preventDefault();
-    void attempt(async () => {
+    void attempt.run(async () => {
       // The server makes it of what it has, so every edit goes there first.
       await session.settled();
       if (target) await api.changeTemplate(target, { name, purpose, from: { session: session.id, keeps } });
@@ -77,10 +69,10 @@
             />
           {/if}
           <TemplateFields bind:name bind:purpose bind:keeps />
-          {#if problem}<p role="alert" class="text-wrong">{problem}</p>{/if}
+          {#if attempt.problem}<p role="alert" class="text-wrong">{attempt.problem}</p>{/if}
           <div class="flex justify-end gap-2">
             <Dialog.Close class="border-ink rounded-md border px-3 py-[5px]">Leave it</Dialog.Close>
-            <Button kind="first" type="submit" disabled={busy || name.trim() === ''}>Save</Button>
+            <Button kind="first" type="submit" disabled={attempt.busy || name.trim() === ''}>Save</Button>
           </div>
         </form>
       {/if}

@@ -4,6 +4,8 @@
   import { Desk, loadModule } from '$lib/audio/desk';
   import { Player } from '$lib/audio/player.svelte';
   import { BoardState } from '$lib/state/board.svelte';
+  import { Compare } from '$lib/state/compare.svelte';
+  import { Gauge } from '$lib/state/gauge.svelte';
   import { BringIn } from '$lib/state/bring-in.svelte';
   import type { Desktop } from '$lib/state/context';
   import { place } from '$lib/state/place.svelte';
@@ -24,7 +26,10 @@
       const player = new Player(module);
       const session = new SessionState(opened, new Desk(module), player);
       const board = new BoardState(session);
+      const gauge = new Gauge(session, board);
       const made = {
+        gauge,
+        compare: new Compare(session, player, gauge),
         session,
         player,
         board,
@@ -43,6 +48,7 @@
     return () => {
       closed = true;
       desktop?.trackOut.close();
+      desktop?.gauge.close();
       void desktop?.player.close();
     };
   });

@@ -9,6 +9,7 @@ pub mod health;
 pub mod library;
 pub mod listening;
 pub mod openapi;
+pub mod presets;
 pub mod renders;
 pub mod sessions;
 pub mod templates;

@@ -1,6 +1,8 @@
 //! Descriptions of the interface and of the document.
 
-use super::{accounts, assets, bring_in, events, folders, health, library, listening, renders, sessions, templates};
+use super::{
+    accounts, assets, bring_in, events, folders, health, library, listening, presets, renders, sessions, templates,
+};
 use actix_web::{HttpResponse, Responder, get, web};
 use lane_core::session::Session;
 use utoipa::OpenApi;
@@ -34,6 +36,10 @@ use utoipa::OpenApi;
         listening::tuning,
         listening::loop_cuts,
         listening::midi,
+        presets::list,
+        presets::create,
+        presets::change,
+        presets::remove,
         templates::list,
         templates::open,
         templates::create,

@@ -2,7 +2,7 @@
 
 use lane_core::edit::Edit;
 use lane_core::edit::TakeSound;
-use lane_core::session::{AssetRef, Family, Patch, Session, StripKind, Take, TemplateKeeps};
+use lane_core::session::{AssetRef, Family, Patch, Processor, Session, StripKind, Take, TemplateKeeps};
 use lane_core::stems::{Figures, StemSpec, Warning};
 use lane_core::tuning::NamedPitch;
 use lane_core::units::StripId;
@@ -363,4 +363,34 @@ pub struct TemplateSource {
     pub session: Uuid,
     #[schema(value_type = Object)]
     pub keeps: TemplateKeeps,
+}
+
+/// A processor or a chain, kept.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct PresetLine {
+    #[ts(type = "string")]
+    pub id: Uuid,
+    pub name: String,
+    /// One of ours, which cannot be changed or removed.
+    pub house: bool,
+    /// One for a preset of a processor, more for one of a chain.
+    #[schema(value_type = Vec<Object>)]
+    pub processors: Vec<Processor>,
+}
+
+/// A processor or a chain to be kept. Keys are left out.
+#[derive(Debug, Deserialize, ToSchema, TS)]
+pub struct NewPreset {
+    /// 1 to 80 characters.
+    pub name: String,
+    #[schema(value_type = Vec<Object>)]
+    pub processors: Vec<Processor>,
+}
+
+/// What a preset is called, and what it holds where that changes.
+#[derive(Debug, Deserialize, ToSchema, TS)]
+pub struct PresetChange {
+    pub name: String,
+    #[schema(value_type = Option<Vec<Object>>)]
+    pub processors: Option<Vec<Processor>>,
 }

@@ -2,6 +2,7 @@
 
 mod common;
 mod listening;
+mod presets;
 mod templates;
 
 use actix_web::http::{Method, StatusCode};
@@ -32,6 +33,10 @@ async fn every_route_with_data_wants_a_sign_in(pool: PgPool) {
         (Method::GET, format!("/api/assets/{}", "ab".repeat(32))),
         (Method::POST, format!("/api/sessions/{OTHER}/renders")),
         (Method::GET, format!("/api/sessions/{OTHER}/renders")),
+        (Method::GET, "/api/presets".into()),
+        (Method::POST, "/api/presets".into()),
+        (Method::PUT, format!("/api/presets/{OTHER}")),
+        (Method::DELETE, format!("/api/presets/{OTHER}")),
         (Method::GET, format!("/api/renders/{OTHER}")),
         (Method::POST, format!("/api/renders/{OTHER}/cancel")),
         (Method::GET, format!("/api/renders/{OTHER}/zip")),

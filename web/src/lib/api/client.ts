@@ -12,9 +12,12 @@ import type {
   LoopCuts,
   Me,
   NewSession,
+  NewPreset,
   NewTemplate,
   OpenSession,
   OpenTemplate,
+  PresetChange,
+  PresetLine,
   RenderLine,
   SessionLine,
   TakeSound,
@@ -103,6 +106,10 @@ export const api = {
   removeTemplate: (id: string) => json<void>('DELETE', `/api/templates/${id}`),
   startFrom: (id: string, body: NewSession) => json<Created>('POST', `/api/templates/${id}/sessions`, body),
   templateUrl: (id: string) => `/api/templates/${id}/file`,
+  presets: () => json<PresetLine[]>('GET', '/api/presets'),
+  newPreset: (body: NewPreset) => json<Created>('POST', '/api/presets', body),
+  changePreset: (id: string, body: PresetChange) => json<void>('PUT', `/api/presets/${id}`, body),
+  removePreset: (id: string) => json<void>('DELETE', `/api/presets/${id}`),
   importTemplate: async (file: File): Promise<Created> =>
     (await call('POST', '/api/template-files', file, 'application/zip')).json(),
 

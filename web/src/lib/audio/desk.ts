@@ -1,13 +1,16 @@
 /** The document on the page: edits are applied by the core itself, at once. */
 import type {
   Applied,
+  Bands,
   Check,
   Edit,
   Equaliser,
   Insertion,
   KindInfo,
   Patch,
+  Reverb,
   Session,
+  Settings,
   StemSpec,
   StripLatency,
   TakeLine,
@@ -85,8 +88,24 @@ export class Desk {
   }
 
   /** The gain of an equaliser in dB at some frequencies, by the core's own coefficients. */
-  curve(equaliser: Equaliser, freqs_hz: number[]): number[] {
+  curve(equaliser: Equaliser, freqs_hz: number[]): { rest: number[]; moved: number[] } {
     return this.ask(() => this.lane.desk_curve(), { equaliser, freqs_hz });
+  }
+
+  /** The level in dBFS that steady levels come out at; nothing of processors that do not go by the level. */
+  transfer(settings: Settings, levels_dbfs: number[]): (number | null)[] {
+    return this.ask(() => this.lane.desk_transfer(), { settings, levels_dbfs });
+  }
+
+  /** The time in which a reverb falls by 60 dB, in seconds at some frequencies. */
+  decay(reverb: Reverb, freqs_hz: number[]): number[] {
+    return this.ask(() => this.lane.desk_decay(), { reverb, freqs_hz });
+  }
+
+  /** The spectrum of some sound of one side. */
+  spectrum(sound: Float32Array): Bands {
+    writeInput(this.lane, new Uint8Array(sound.buffer, sound.byteOffset, sound.byteLength));
+    return this.ask(() => this.lane.desk_spectrum());
   }
 
   /** Buses and returns that lanes of another session need. */

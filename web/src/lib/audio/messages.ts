@@ -1,3 +1,5 @@
+import type { Edit, Measured, Proposal, Session, Suggestion, SumLine } from '$lib/api/types';
+
 /** What page and worklet tell each other. JSON goes as bytes, since the worklet cannot encode text. */
 
 export type ToWorklet =
@@ -10,7 +12,11 @@ export type ToWorklet =
   | { kind: 'loop'; from: number; to: number }
   | { kind: 'audition'; voice: number; layer: number; tuneSt: number }
   /** What a processor's key hears instead of main; main again with ids of 0. */
-  | { kind: 'listen'; strip: number; processor: number };
+  | { kind: 'listen'; strip: number; processor: number }
+  /** Passes processors by; JSON. */
+  | { kind: 'passBy'; bypass: Uint8Array }
+  /** Watches the sound before and behind a processor, or a strip's end; nothing with ids of 0. */
+  | { kind: 'watch'; strip: number; processor: number };
 
 export type FromWorklet =
   | { kind: 'strips'; strips: Uint8Array }
@@ -25,4 +31,30 @@ export type FromWorklet =
       truePeak: number;
       /** A strip whose chain failed and was started afresh; 0 for none. */
       fault: number;
-    };
+    }
+  /** The newest sound before and behind what is watched, each half of the values. */
+  | { kind: 'watched'; values: Float32Array };
+
+/** One measuring run for the worker. */
+export interface GaugeRun {
+  module: WebAssembly.Module;
+  session: Session;
+  /** Applied to what is measured only. */
+  edits: Edit[];
+  /** Whether all processors are passed by. */
+  without: boolean;
+  /** In frames from bar 1. */
+  from: number;
+  to: number;
+}
+
+/** What a run found, and what follows from it. */
+export interface Found {
+  measured: Measured;
+  proposal: Proposal;
+  sums: SumLine[];
+  suggestions: Suggestion[];
+}
+
+export type GaugeAnswer =
+  { kind: 'progress'; part: number } | { kind: 'found'; found: Found } | { kind: 'failed'; error: string };

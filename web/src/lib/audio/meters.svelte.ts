@@ -20,7 +20,7 @@ export interface Level {
   rms: [number, number];
   /** Highest peak lately, linear. */
   held: number;
-  /** Highest peak since playing began, linear. */
+  /** Highest peak since peaks were cleared, linear. */
   highest: number;
   age: number;
 }
@@ -124,6 +124,24 @@ export class MeterBoard {
     this.lufs = lufs;
     this.truePeak = Math.max(this.truePeak, truePeak);
     this.tick += 1;
+  }
+
+  /** Playing begins anew: held peaks fall, latched overloads stay. */
+  restart(): void {
+    this.truePeak = 0;
+    for (const stations of this.levels.values()) for (const name of STATIONS) stations[name].held = 0;
+    for (const level of this.processors.values()) {
+      [level.held, level.swallowed, level.passed] = [0, 0, false];
+    }
+  }
+
+  /** Whether any station went over full scale since overloads were cleared. */
+  overs(strip: number, processors: number[]): boolean {
+    const stations = this.levels.get(strip);
+    return (
+      (stations !== undefined && STATIONS.some((name) => stations[name].highest > 1)) ||
+      processors.some((id) => this.processor(id).highest > 1)
+    );
   }
 
   clearPeaks(): void {

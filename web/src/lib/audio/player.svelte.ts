@@ -1,6 +1,6 @@
 /** The engine as the page sees it: sound, position, meters. */
 import { api } from '$lib/api/client';
-import type { AssetRef, Patch, Session } from '$lib/api/types';
+import type { AssetRef, Bypass, Patch, Session } from '$lib/api/types';
 import type { FromWorklet, ToWorklet } from './messages';
 import { MeterBoard } from './meters.svelte';
 import workletUrl from './worklet.ts?worker&url';
@@ -26,6 +26,8 @@ export class Player {
   fault = $state(0);
   /** The key that is heard instead of main, by its processor. */
   listening = $state<number>();
+  /** The newest sound before and behind what is watched. */
+  watched = $state.raw<{ before: Float32Array; behind: Float32Array }>();
   readonly meters = new MeterBoard();
 
   private context: AudioContext | undefined;
@@ -72,6 +74,12 @@ export class Player {
       case 'failed':
         this.problem = JSON.parse(decoder.decode(message.answer)).error;
         return;
+      case 'watched': {
+        const half = message.values.length / 2;
+        if (this.playing)
+          this.watched = { before: message.values.subarray(0, half), behind: message.values.subarray(half) };
+        return;
+      }
       case 'meters':
         if (this.playing) this.position = message.position;
         this.meters.take(message.values, message.lufs, message.truePeak);
@@ -123,7 +131,7 @@ export class Player {
 
   play(): void {
     this.wake();
-    this.meters.clearPeaks();
+    this.meters.restart();
     this.playing = true;
     this.send({ kind: 'play' });
   }
@@ -152,6 +160,17 @@ export class Player {
   listen(strip: number, processor: number | undefined): void {
     this.listening = processor;
     this.send({ kind: 'listen', strip: processor ? strip : 0, processor: processor ?? 0 });
+  }
+
+  /** Passes processors by at levels that make it fair, and no others. */
+  passBy(bypass: Bypass): void {
+    this.send({ kind: 'passBy', bypass: encoder.encode(JSON.stringify(bypass)) });
+  }
+
+  /** Watches the sound before and behind a processor, or at a strip's end without one; nothing without a strip. */
+  watch(strip: number, processor: number): void {
+    this.watched = undefined;
+    this.send({ kind: 'watch', strip, processor });
   }
 
   async close(): Promise<void> {

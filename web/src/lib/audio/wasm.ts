@@ -14,6 +14,9 @@ export interface LaneExports {
   desk_kinds(): number;
   desk_needed(): number;
   desk_curve(): number;
+  desk_transfer(): number;
+  desk_decay(): number;
+  desk_spectrum(): number;
   desk_checks(): number;
   player_open(): number;
   player_patch(): number;
@@ -33,6 +36,16 @@ export interface LaneExports {
   player_true_peak(): number;
   player_listen(strip: number, processor: number): void;
   player_fault(): number;
+  player_pass_by(): number;
+  player_watch(strip: number, processor: number): void;
+  player_watched(): number;
+  player_watched_frames(): number;
+  gauge_open(): number;
+  gauge_asset(channels: number): number;
+  gauge_apply(): number;
+  gauge_start(from: number, to: number, without: number): number;
+  gauge_step(frames: number): number;
+  gauge_read(): number;
 }
 
 export function instantiate(module: WebAssembly.Module): LaneExports {

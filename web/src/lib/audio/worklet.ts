@@ -7,12 +7,16 @@ const BLOCK = 128;
 const METERS_PER_SECOND = 60;
 /** Short-term loudness is read a tenth as often as peaks; it moves slowly and costs more. */
 const LOUDNESS_EVERY = 6;
+/** What is watched is sent every so many messages of meters: 15 times a second. */
+const WATCHED_EVERY = 4;
 
 class LaneProcessor extends AudioWorkletProcessor {
   private readonly lane: LaneExports;
   private playing = false;
   private untilMeters = 0;
   private untilLoudness = 0;
+  private untilWatched = 0;
+  private watching = false;
   private lufs = -Infinity;
 
   constructor(options: { processorOptions: { module: WebAssembly.Module } }) {
@@ -52,6 +56,13 @@ class LaneProcessor extends AudioWorkletProcessor {
         return lane.player_audition(message.voice, message.layer, message.tuneSt);
       case 'listen':
         return lane.player_listen(message.strip, message.processor);
+      case 'passBy':
+        writeInput(lane, message.bypass);
+        lane.player_pass_by();
+        return;
+      case 'watch':
+        this.watching = message.strip > 0;
+        return lane.player_watch(message.strip, message.processor);
     }
   }
 
@@ -76,6 +87,17 @@ class LaneProcessor extends AudioWorkletProcessor {
     return true;
   }
 
+  private tellWatched(): void {
+    this.untilWatched -= 1;
+    if (!this.watching || this.untilWatched > 0) return;
+    this.untilWatched = WATCHED_EVERY;
+    const at = this.lane.player_watched();
+    if (at === 0) return;
+    const count = 2 * this.lane.player_watched_frames();
+    const values = new Float32Array(this.lane.memory.buffer, at, count).slice();
+    this.port.postMessage({ kind: 'watched', values } satisfies FromWorklet, [values.buffer]);
+  }
+
   private tellMeters(): void {
     this.untilMeters += sampleRate / METERS_PER_SECOND;
     this.untilLoudness -= 1;
@@ -83,6 +105,7 @@ class LaneProcessor extends AudioWorkletProcessor {
       this.untilLoudness = LOUDNESS_EVERY;
       this.lufs = this.lane.player_short_term_lufs();
     }
+    this.tellWatched();
     const at = this.lane.player_meters();
     if (at === 0) return;
     const count = this.lane.player_meter_values();

@@ -91,6 +91,15 @@ export function stripName(doc: Session, id: number | null): string {
     .join(' + ');
 }
 
+export const LEVELS_TABS = [
+  { id: 'stations', name: 'Stations' },
+  { id: 'trims', name: 'Trims' },
+  { id: 'sums', name: 'Sums' },
+  { id: 'figures', name: 'Figures' },
+  { id: 'suggestions', name: 'Suggestions' },
+] as const;
+export type LevelsTab = (typeof LEVELS_TABS)[number]['id'];
+
 /** With more lanes than this a session opens with its families folded. */
 const MANY_LANES = 24;
 
@@ -115,8 +124,12 @@ export class BoardState {
   routeTab = $state<'many' | 'row'>('many');
   /** The strip under the pointer in Route. */
   hovered = $state<number>();
+  /** What the bench of Levels is about. */
+  levelsTab = $state<LevelsTab>('stations');
   /** The processor that the bench of Shape is about. */
   processor = $state<number>();
+  /** Of a strip's chain: the order before its last move, by processors. */
+  otherOrders = $state<Record<number, number[]>>({});
 
   constructor(readonly session: SessionState) {
     this.loopFullest();

@@ -3,6 +3,8 @@ import { getContext, setContext } from 'svelte';
 import type { Player } from '$lib/audio/player.svelte';
 import type { BoardState } from './board.svelte';
 import type { BringIn } from './bring-in.svelte';
+import type { Compare } from './compare.svelte';
+import type { Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
 import type { TrackOut } from './track-out.svelte';
 
@@ -12,6 +14,8 @@ export interface Desktop {
   board: BoardState;
   bringIn: BringIn;
   trackOut: TrackOut;
+  gauge: Gauge;
+  compare: Compare;
 }
 
 const KEY = Symbol('desktop');

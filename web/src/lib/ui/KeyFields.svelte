@@ -40,8 +40,30 @@
     oncommit: (to: number) => set({ [what]: to }),
     oncancel: () => session.cancelLive(),
   });
+  const fields = [
+    { what: 'level_db', name: 'Key level', min: -100, max: 24, offAt: -100, step: 0.5, unit: 'dB' },
+    {
+      what: 'high_pass_hz',
+      name: 'Key high-pass',
+      min: 0,
+      max: 20000,
+      offAt: 0,
+      step: 10,
+      digits: 0,
+      unit: 'Hz',
+    },
+    {
+      what: 'low_pass_hz',
+      name: 'Key low-pass',
+      min: 0,
+      max: 20000,
+      offAt: 0,
+      step: 50,
+      digits: 0,
+      unit: 'Hz',
+    },
+  ] as const;
   const hears = $derived(player.listening === processor.id);
-  const hz = (x: number) => (x <= 0 ? 'off' : x.toFixed(0));
 </script>
 
 <div class="grid content-start gap-1">
@@ -54,41 +76,9 @@
   />
   {#if key}
     <Picker named label="Tapped" value={key.tap} options={taps} onpick={(tap) => set({ tap })} />
-    <Field
-      name="Key level"
-      label="Key level of the {owner}"
-      value={key.level_db}
-      min={-100}
-      max={24}
-      offAt={-100}
-      step={0.5}
-      unit="dB"
-      {...moved('level_db')}
-    />
-    <Field
-      name="Key high-pass"
-      label="Key high-pass of the {owner}"
-      value={key.high_pass_hz}
-      min={0}
-      max={20000}
-      step={10}
-      digits={0}
-      format={hz}
-      unit="Hz"
-      {...moved('high_pass_hz')}
-    />
-    <Field
-      name="Key low-pass"
-      label="Key low-pass of the {owner}"
-      value={key.low_pass_hz}
-      min={0}
-      max={20000}
-      step={50}
-      digits={0}
-      format={hz}
-      unit="Hz"
-      {...moved('low_pass_hz')}
-    />
+    {#each fields as { what, name, ...field } (what)}
+      <Field {name} label="{name} of the {owner}" value={key[what]} {...field} {...moved(what)} />
+    {/each}
     <button
       class="border-ink justify-self-start rounded-md border px-2 py-[2px] {hears ? 'bg-ink text-panel' : ''}"
       aria-pressed={hears}

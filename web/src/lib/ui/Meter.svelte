@@ -5,20 +5,25 @@
   interface Props {
     meters: MeterBoard;
     strip: number;
+    /** One of the strip's processors instead of a station. */
+    processor?: number;
     station?: StationName;
     color: string;
     /** Shows the held peak in dBFS beside the bar. */
     figure?: boolean;
     label: string;
   }
-  let { meters, strip, station = 'out', color, figure = true, label }: Props = $props();
+  let { meters, strip, processor, station = 'out', color, figure = true, label }: Props = $props();
 
   const level = $derived.by(() => {
     void meters.tick;
-    const { peak, rms, held, highest } = meters.level(strip, station);
+    const { peak, rms, held, highest } = processor
+      ? meters.processor(processor)
+      : meters.level(strip, station);
     return { peak: Math.max(...peak), rms: Math.max(...rms), held, over: highest > 1 };
   });
   const text = $derived(level.held > 0.001 ? dbOf(level.held).toFixed(1) : '');
+  const latched = $derived(level.over ? 'over full scale since peaks were cleared' : '');
   const percent = (gain: number) => `${(placeOf(gain) * 100).toFixed(2)}%`;
 </script>
 
@@ -29,7 +34,8 @@
   aria-valuemin={-60}
   aria-valuemax={6}
   aria-valuenow={Math.max(-60, Math.min(6, dbOf(level.held)))}
-  aria-valuetext={text ? `${text} dBFS` : 'silent'}
+  aria-valuetext="{text ? `${text} dBFS` : 'silent'}{latched ? `, ${latched}` : ''}"
+  title={latched || undefined}
   data-strip={strip}
   data-station={station}
 >
@@ -49,6 +55,8 @@
     {/if}
     <!-- Full scale. -->
     <div class="bg-third absolute inset-y-0 w-px" style:left="{(60 / 66) * 100}%"></div>
+    <!-- The overload light: it stays until peaks are cleared. -->
+    {#if level.over}<div class="bg-wrong absolute -inset-y-[2px] right-0 w-[6px]"></div>{/if}
   </div>
   {#if figure}
     <span class="figures w-10 text-right {level.over ? 'text-wrong font-semibold' : 'text-second'}"

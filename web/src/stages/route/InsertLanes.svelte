@@ -3,6 +3,7 @@
   import { api } from '$lib/api/client';
   import type { Insertion, OpenTemplate, StripMap, TemplateLine } from '$lib/api/types';
   import { stripName } from '$lib/state/board.svelte';
+  import { Attempt } from '$lib/state/attempt.svelte';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import Outline from '$lib/ui/Outline.svelte';
@@ -17,25 +18,14 @@
   /** Where each needed bus or return ends up; 0 for a new one. */
   let places = $state<Record<number, number>>({});
   let withHits = $state(true);
-  let problem = $state('');
-  let busy = $state(false);
-
-  async function attempt(work: () => Promise<void>) {
-    [busy, problem] = [true, ''];
-    try {
-      await work();
-    } catch (error) {
-      problem = (error as Error).message;
-    }
-    busy = false;
-  }
+  const attempt = new Attempt();
   $effect(() => {
     if (!open) return;
     [opened, chosen] = [undefined, []];
-    void attempt(async () => void (list = await api.templates()));
+    void attempt.run(async () => void (list = await api.templates()));
   });
   function pick(id: string) {
-    void attempt(async () => {
+    void attempt.run(async () => {
       opened = await api.template(id, session.id);
       chosen = opened.document.voices.map((v) => v.id);
     });
@@ -70,7 +60,7 @@
     const map: StripMap[] = needed.map((s) => ({ from: s.id, to: meant(s.id) || null }));
     const insertion = { ...plain, map, pattern: withHits ? pattern : null };
     if (session.apply({ kind: 'insert_lanes', insertion })) open = false;
-    else problem = session.message;
+    else attempt.problem = session.message;
   }
 </script>
 
@@ -83,9 +73,9 @@
       <Dialog.Title class="mb-3 text-[15px] font-semibold">
         {opened ? `Lanes from ${opened.name}` : 'Lanes from a template'}
       </Dialog.Title>
-      {#if problem}<p role="alert" class="text-wrong mb-2">{problem}</p>{/if}
+      {#if attempt.problem}<p role="alert" class="text-wrong mb-2">{attempt.problem}</p>{/if}
       {#if !opened}
-        <p class="text-second h-5" role="status">{busy ? 'Opening …' : ''}</p>
+        <p class="text-second h-5" role="status">{attempt.busy ? 'Opening …' : ''}</p>
         <ul class="min-h-0 flex-1 overflow-auto">
           {#each list ?? [] as template (template.id)}
             <li>

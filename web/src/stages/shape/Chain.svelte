@@ -3,6 +3,7 @@
   import type { Processor } from '$lib/api/types';
   import type { Row } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
+  import { outline } from './pictures';
 
   let { row }: { row: Row } = $props();
   const { session, player, board } = desktop();
@@ -13,6 +14,7 @@
     void player.meters.tick;
     return (p: Processor) => player.meters.processor(p.id).reduction;
   });
+  const picture = (p: Processor) => outline(session.desk, p.settings, 34, 14);
   const choose = (event: MouseEvent, p: Processor) => {
     event.stopPropagation();
     board.selected = [row.key];
@@ -35,6 +37,11 @@
           class="bg-look absolute bottom-0 left-0 h-[3px]"
           style:width="{Math.min(100, (reduction(processor) / 24) * 100)}%"
         ></span>
+        {#if picture(processor)}
+          <svg width="34" height="14" aria-hidden="true" class="shrink-0">
+            <path d={picture(processor)} fill="none" stroke="currentColor" stroke-width="1.3" />
+          </svg>
+        {/if}
         {name(processor)}
         {#if processor.key}<span class="text-second" title="has a key">◦ key</span>{/if}
       </button>

@@ -1,0 +1,85 @@
+//! Presets: processors and chains of the account and of the house, to be used in any session.
+
+use super::types::{Created, NewPreset, PresetChange, PresetLine};
+use crate::app::App;
+use crate::auth::SignedIn;
+use crate::problem::Problem;
+use actix_web::{HttpResponse, delete, get, post, put, web};
+use lane_core::edit::{Edit, apply};
+use lane_core::session::{Processor, Session};
+use lane_demo::house_presets;
+use lane_store::Preset;
+use uuid::Uuid;
+
+/// Characters of a name at most.
+const NAME_CHARS: usize = 80;
+
+fn checked_name(name: &str) -> Result<&str, Problem> {
+    let name = name.trim();
+    let chars = name.chars().count();
+    if (1..=NAME_CHARS).contains(&chars) {
+        return Ok(name);
+    }
+    let text = format!("The name of a preset has {chars} characters; 1 to {NAME_CHARS} are allowed.");
+    Err(Problem::unprocessable(text))
+}
+
+/// Processors that any chain takes: without keys, since their sources belong to one session.
+fn checked(processors: &[Processor]) -> Result<Vec<Processor>, Problem> {
+    let processors: Vec<Processor> = processors.iter().map(|p| Processor { key: None, ..p.clone() }).collect();
+    let mut session = Session::new("Preset", 48_000);
+    let strips = session.main().map(|m| m.id).into_iter().collect();
+    let insert = Edit::InsertProcessors { strips, processors: processors.clone(), at: None, replace: true };
+    apply(&mut session, &insert).map_err(|e| Problem::unprocessable(format!("Not kept: {e}.")))?;
+    Ok(processors)
+}
+
+/// Our own presets, then the account's by name.
+#[utoipa::path(get, path = "/api/presets", responses((status = 200, body = Vec<PresetLine>)))]
+#[get("/api/presets")]
+pub async fn list(app: web::Data<App>, account: SignedIn) -> Result<web::Json<Vec<PresetLine>>, Problem> {
+    let house = house_presets().into_iter().enumerate().map(|(at, p)| PresetLine {
+        id: Uuid::from_u128(at as u128 + 1),
+        name: p.name.into(),
+        house: true,
+        processors: p.processors,
+    });
+    let line = |Preset { id, name, processors }| PresetLine { id, name, house: false, processors };
+    let own = app.store.presets(account.id()).await?.into_iter().map(line);
+    Ok(web::Json(house.chain(own).collect()))
+}
+
+/// Keeps a processor or a chain.
+#[utoipa::path(post, path = "/api/presets", request_body = NewPreset, responses((status = 200, body = Created), (status = 422, body = Problem)))]
+#[post("/api/presets")]
+pub async fn create(
+    app: web::Data<App>,
+    account: SignedIn,
+    body: web::Json<NewPreset>,
+) -> Result<web::Json<Created>, Problem> {
+    let processors = checked(&body.processors)?;
+    let id = app.store.add_preset(account.id(), checked_name(&body.name)?, &processors).await?;
+    Ok(web::Json(Created { id }))
+}
+
+/// Another name, and other processors where they are given.
+#[utoipa::path(put, path = "/api/presets/{id}", request_body = PresetChange, responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[put("/api/presets/{id}")]
+pub async fn change(
+    app: web::Data<App>,
+    account: SignedIn,
+    id: web::Path<Uuid>,
+    body: web::Json<PresetChange>,
+) -> Result<HttpResponse, Problem> {
+    let processors = body.processors.as_deref().map(checked).transpose()?;
+    app.store.set_preset(account.id(), *id, checked_name(&body.name)?, processors.as_deref()).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// Removes a preset of the account; chains made with it stay.
+#[utoipa::path(delete, path = "/api/presets/{id}", responses((status = 204), (status = 404, body = Problem)))]
+#[delete("/api/presets/{id}")]
+pub async fn remove(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
+    app.store.remove_preset(account.id(), *id).await?;
+    Ok(HttpResponse::NoContent().finish())
+}

@@ -1,0 +1,11 @@
+// Made by `cargo xtask types`.
+import type { Processor } from "./Processor";
+
+/**
+ * A processor or a chain to be kept. Keys are left out.
+ */
+export type NewPreset = { 
+/**
+ * 1 to 80 characters.
+ */
+name: string, processors: Array<Processor>, };

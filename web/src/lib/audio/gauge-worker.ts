@@ -1,0 +1,60 @@
+/** Measuring runs beside the page: the same core offline, in pieces, so that a run can say how far it is. */
+import type { GaugeAnswer, GaugeRun } from './messages';
+import { instantiate, readOutput, writeInput, type LaneExports } from './wasm';
+
+const encoder = new TextEncoder();
+const decoder = new TextDecoder();
+/** Frames between two messages about how far a run is. */
+const PIECE = 48_000;
+/** Assets fetched at a time. */
+const FETCHES = 6;
+
+let lane: LaneExports | undefined;
+const known = new Set<string>();
+
+const tell = (message: GaugeAnswer) => postMessage(message);
+
+function ask(length: number): unknown {
+  if (!lane) throw new Error('nothing is loaded');
+  const answer: unknown = JSON.parse(decoder.decode(readOutput(lane, length)));
+  if (answer !== null && typeof answer === 'object' && 'error' in answer)
+    throw new Error(String(answer.error));
+  return answer;
+}
+
+async function fetchAssets(run: GaugeRun): Promise<void> {
+  const fresh = run.session.assets.filter((asset) => !known.has(asset.id));
+  const fetchOne = async () => {
+    for (let asset = fresh.shift(); asset; asset = fresh.shift()) {
+      const response = await fetch(`/api/assets/${asset.id}`);
+      // Missing audio is silent here as it is when playing; the board says so.
+      if (!response.ok || !lane) continue;
+      writeInput(lane, encoder.encode(asset.id), new Uint8Array(await response.arrayBuffer()));
+      ask(lane.gauge_asset(asset.channels));
+      known.add(asset.id);
+    }
+  };
+  await Promise.all(Array.from({ length: FETCHES }, fetchOne));
+}
+
+async function work(run: GaugeRun): Promise<void> {
+  lane ??= instantiate(run.module);
+  await fetchAssets(run);
+  const send = (value: unknown) => lane && writeInput(lane, encoder.encode(JSON.stringify(value)));
+  send(run.session);
+  ask(lane.gauge_open());
+  send(run.edits);
+  ask(lane.gauge_apply());
+  ask(lane.gauge_start(run.from, run.to, run.without ? 1 : 0));
+  for (let part = 0; part < 1;) {
+    part = lane.gauge_step(PIECE);
+    tell({ kind: 'progress', part });
+  }
+  tell({ kind: 'found', found: ask(lane.gauge_read()) as never });
+}
+
+onmessage = (event: MessageEvent<GaugeRun>) => {
+  work(event.data).catch((error: unknown) =>
+    tell({ kind: 'failed', error: error instanceof Error ? error.message : String(error) }),
+  );
+};

@@ -1,0 +1,118 @@
+/** How it sounds without: a processor, a chain or all of them passed by, as loud as with. */
+import type { Bypass, Processor, Strip } from '$lib/api/types';
+import type { Player } from '$lib/audio/player.svelte';
+import type { Reading } from './gauge.svelte';
+import { Gauge } from './gauge.svelte';
+import type { SessionState } from './session.svelte';
+
+/** What is passed by. */
+export type Scope = 'processor' | 'chain' | 'all';
+
+export interface Without {
+  scope: Scope;
+  /** The strip, and the processor where it is one. */
+  strip: number;
+  processor: number;
+  /** What makes it as loud as with, in dB; 0 where it was silent over the loop. */
+  offset: number;
+  /** Loudness with and without in LUFS. */
+  lufs: { with: number | null; without: number | null };
+  doc: unknown;
+}
+
+const loudness = (reading: Reading, strip: number, at: (station: unknown) => boolean): number | null =>
+  reading.found.measured.strips.find((s) => s.strip === strip)?.stations.find((s) => at(s.station))?.lufs ??
+  null;
+const after = (processor: Processor | undefined) => (station: unknown) =>
+  processor === undefined
+    ? station === 'trimmed'
+    : typeof station === 'object' && (station as { processor: number }).processor === processor.id;
+
+export class Compare {
+  now = $state.raw<Without>();
+
+  constructor(
+    private readonly session: SessionState,
+    private readonly player: Player,
+    private readonly gauge: Gauge,
+  ) {}
+
+  /** Whether the session has changed since its loudness was measured. */
+  get stale(): boolean {
+    return this.now !== undefined && this.now.doc !== this.session.doc;
+  }
+
+  /** Whether this is what is passed by. */
+  is(scope: Scope, strip = 0, processor = 0): boolean {
+    const { now } = this;
+    return now?.scope === scope && now.strip === strip && now.processor === processor;
+  }
+
+  end(): void {
+    this.now = undefined;
+    this.player.passBy({ processors: [], main_db: 0 });
+  }
+
+  private pass(now: Without, bypass: Bypass): void {
+    this.now = now;
+    this.player.passBy(bypass);
+  }
+
+  private offset(scope: Scope, lufs: Without['lufs'], strip = 0, processor = 0): Without {
+    const offset = lufs.with !== null && lufs.without !== null ? lufs.with - lufs.without : 0;
+    return { scope, strip, processor, offset, lufs, doc: this.session.doc };
+  }
+
+  /** Without one processor of a strip. */
+  async processor(strip: Strip, processor: Processor): Promise<void> {
+    const reading = await this.gauge.measure('Measuring with and without');
+    const before = strip.chain[strip.chain.findIndex((p) => p.id === processor.id) - 1];
+    const lufs = {
+      with: loudness(reading, strip.id, after(processor)),
+      without: loudness(reading, strip.id, after(before)),
+    };
+    const now = this.offset('processor', lufs, strip.id, processor.id);
+    this.pass(now, { processors: [[processor.id, now.offset]], main_db: 0 });
+  }
+
+  /** Without the chain of a strip. */
+  async chain(strip: Strip): Promise<void> {
+    const reading = await this.gauge.measure('Measuring with and without');
+    const lufs = {
+      with: loudness(reading, strip.id, after(strip.chain.at(-1))),
+      without: loudness(reading, strip.id, after(undefined)),
+    };
+    const now = this.offset('chain', lufs, strip.id);
+    const last = strip.chain.at(-1)?.id;
+    const processors = strip.chain.map((p): [number, number] => [p.id, p.id === last ? now.offset : 0]);
+    this.pass(now, { processors, main_db: 0 });
+  }
+
+  /** Without any processor. */
+  async all(): Promise<void> {
+    const main = this.session.doc.strips.find((s) => s.kind === 'main')?.id ?? 0;
+    const out = (station: unknown) => station === 'out';
+    const reading = await this.gauge.measure('Measuring with processors');
+    const without = await this.gauge.run('Measuring without processors', [], true);
+    const lufs = {
+      with: loudness(reading, main, out),
+      without: loudness({ ...reading, found: without }, main, out),
+    };
+    const now = this.offset('all', lufs);
+    const processors = this.session.doc.strips.flatMap((s) =>
+      s.chain.map((p): [number, number] => [p.id, 0]),
+    );
+    this.pass(now, { processors, main_db: now.offset });
+  }
+
+  /** The same again for the session as it is now. */
+  async again(): Promise<void> {
+    const { now } = this;
+    const strip = this.session.doc.strips.find((s) => s.id === now?.strip);
+    const processor = strip?.chain.find((p) => p.id === now?.processor);
+    if (now?.scope === 'all') return this.all();
+    if (strip && now?.scope === 'chain') return this.chain(strip);
+    if (strip && processor) return this.processor(strip, processor);
+    this.end();
+  }
+}

@@ -1,0 +1,100 @@
+/** What measuring runs over the loop found, and how far the one under way is. */
+import type { Edit, Session } from '$lib/api/types';
+import { loadModule } from '$lib/audio/desk';
+import type { Found, GaugeAnswer, GaugeRun } from '$lib/audio/messages';
+import type { BoardState } from './board.svelte';
+import type { SessionState } from './session.svelte';
+
+/** A run with the document and the loop that it was made of. */
+export interface Reading {
+  found: Found;
+  doc: Session;
+  from: number;
+  to: number;
+}
+
+/** A run that was called off. */
+export class CalledOff extends Error {}
+
+export class Gauge {
+  /** How far the run under way is, in 0 to 1; nothing where none is. */
+  part = $state<number>();
+  /** What it is about, for people. */
+  doing = $state('');
+  problem = $state('');
+  /** The last whole run of the session as it is. */
+  reading = $state.raw<Reading>();
+  private worker: Worker | undefined;
+  private stop: ((reason: Error) => void) | undefined;
+
+  constructor(
+    private readonly session: SessionState,
+    private readonly board: BoardState,
+  ) {}
+
+  private get span(): { from: number; to: number } {
+    const { board } = this;
+    return { from: board.frameOf(board.loopStart), to: board.frameOf(board.loopStart + board.loop.length) };
+  }
+
+  /** Whether the last run is of the session and the loop as they are now. */
+  get fresh(): boolean {
+    const { from, to } = this.span;
+    const last = this.reading;
+    return last !== undefined && last.doc === this.session.doc && last.from === from && last.to === to;
+  }
+
+  /** Measures the session as it is; what is fresh is not measured again. */
+  async measure(doing = 'Measuring the loop'): Promise<Reading> {
+    if (this.reading && this.fresh) return this.reading;
+    const { doc } = this.session;
+    const span = this.span;
+    const found = await this.run(doing, [], false);
+    this.reading = { found, doc, ...span };
+    return this.reading;
+  }
+
+  /** One run, with edits applied before, or without processors; none of it changes the session. */
+  async run(doing: string, edits: Edit[], without: boolean): Promise<Found> {
+    this.cancel();
+    [this.part, this.doing, this.problem] = [0, doing, ''];
+    try {
+      const module = await loadModule();
+      const worker = (this.worker ??= new Worker(new URL('../audio/gauge-worker.ts', import.meta.url), {
+        type: 'module',
+      }));
+      return await new Promise<Found>((resolve, reject) => {
+        this.stop = reject;
+        worker.onerror = () => reject(new Error('The measuring run stopped. Try again.'));
+        worker.onmessage = (event: MessageEvent<GaugeAnswer>) => {
+          const answer = event.data;
+          if (answer.kind === 'progress') this.part = answer.part;
+          else if (answer.kind === 'found') resolve(answer.found);
+          else reject(new Error(answer.error));
+        };
+        const run: GaugeRun = { module, session: this.session.doc, edits, without, ...this.span };
+        worker.postMessage(run);
+      });
+    } catch (error) {
+      if (!(error instanceof CalledOff)) {
+        this.problem = error instanceof Error ? error.message : String(error);
+        this.close();
+      }
+      throw error;
+    } finally {
+      this.part = this.stop = undefined;
+    }
+  }
+
+  /** Stops the run under way; what was found before stays. */
+  cancel(): void {
+    if (!this.stop) return;
+    this.stop(new CalledOff('called off'));
+    this.close();
+  }
+
+  close(): void {
+    this.worker?.terminate();
+    this.worker = undefined;
+  }
+}

@@ -1,0 +1,112 @@
+<!-- Trims that meet the targets, before and after, to be taken over all or some. -->
+<script lang="ts">
+  import type { Edit, TrimLine } from '$lib/api/types';
+  import type { Found } from '$lib/audio/messages';
+  import { desktop } from '$lib/state/context';
+  import { CalledOff, type Reading } from '$lib/state/gauge.svelte';
+  import Button from '$lib/ui/Button.svelte';
+  import { TARGETS, level } from './targets';
+
+  let { reading }: { reading: Reading } = $props();
+  const { session, gauge } = desktop();
+  const lines = $derived(reading.found.proposal.lines);
+  const changing = $derived(lines.filter((l) => l.changes));
+  /** Lanes that a person left out. */
+  let left = $state<number[]>([]);
+  const taken = $derived(changing.filter((l) => !left.includes(l.strip)));
+  const edit = (line: TrimLine): Edit => ({
+    kind: 'set_strips',
+    strips: [line.strip],
+    change: { what: 'trim_db', to: line.trim_after_db },
+  });
+  const peakOf = (found: Found) => found.measured.strips.at(-1)?.stations.at(-1)?.true_peak_dbtp ?? null;
+  const target = $derived(session.doc.header.targets.sum_dbtp);
+  /** What the sum comes to with the trims that are ticked, measured. */
+  let after = $state.raw<{ of: string; peak: number | null }>();
+  const key = $derived(`${taken.map((l) => `${l.strip} ${l.trim_after_db}`).join()}`);
+  async function tryOut() {
+    const of = key;
+    try {
+      const found = await gauge.run('Measuring the sum with these trims', taken.map(edit), false);
+      after = { of, peak: peakOf(found) };
+    } catch (error) {
+      if (!(error instanceof CalledOff)) console.warn(error);
+    }
+  }
+  const tick = (strip: number, on: boolean) =>
+    (left = on ? left.filter((id) => id !== strip) : [...left, strip]);
+  function accept() {
+    session.apply({ kind: 'batch', edits: taken.map(edit) });
+    left = [];
+  }
+  const room = (peak: number | null) => (peak === null ? null : target - peak);
+</script>
+
+<div class="grid grid-cols-[minmax(0,1fr)_300px] gap-8">
+  <table class="w-full" aria-label="Proposed trims">
+    <thead class="text-second bg-raised sticky top-0 text-left text-[12px]">
+      <tr>
+        <th class="w-8 font-normal"><span class="sr-only">Take over</span></th>
+        <th class="font-normal">Lane</th>
+        <th class="w-32 font-normal">Target</th>
+        <th class="w-20 text-right font-normal">Level now</th>
+        <th class="w-20 text-right font-normal">then</th>
+        <th class="w-20 text-right font-normal">Trim now</th>
+        <th class="w-20 text-right font-normal">then</th>
+      </tr>
+    </thead>
+    <tbody>
+      {#each lines as line (line.strip)}
+        <tr class={line.changes ? '' : 'text-third'}>
+          <td>
+            {#if line.changes}
+              <input
+                type="checkbox"
+                style:accent-color="var(--ink)"
+                aria-label="Take over the trim of {line.name}"
+                checked={!left.includes(line.strip)}
+                onchange={(event) => tick(line.strip, event.currentTarget.checked)}
+              />
+            {/if}
+          </td>
+          <td class="truncate">{line.name}</td>
+          <td class="text-second"
+            ><span class="figures">{line.target.db.toFixed(1)}</span> {TARGETS[line.target.by].unit}</td
+          >
+          <td class="figures text-right">{level(line.level_before_db)}</td>
+          <td class="figures text-right">{line.changes ? level(line.level_after_db) : 'there'}</td>
+          <td class="figures text-right">{level(line.trim_before_db)}</td>
+          <td class="figures text-right font-semibold">{line.changes ? level(line.trim_after_db) : ''}</td>
+        </tr>
+      {:else}
+        <tr><td colspan="7" class="text-second py-4 text-center">No lane sounds in this loop.</td></tr>
+      {/each}
+    </tbody>
+  </table>
+  <div class="grid content-start gap-2">
+    <Button kind="first" disabled={taken.length === 0 || !gauge.fresh} onclick={accept}
+      >Take over {taken.length} {taken.length === 1 ? 'trim' : 'trims'}</Button
+    >
+    {#if changing.length === 0 && lines.length > 0}
+      <p class="text-second">Every lane that sounds is on its target.</p>
+    {/if}
+    <dl class="grid grid-cols-[1fr_auto] gap-x-3 gap-y-1">
+      <dt class="text-second">Main now</dt>
+      <dd class="figures text-right">{level(peakOf(reading.found))} dBTP</dd>
+      <dt class="text-second">Headroom to {target.toFixed(1)} dBTP</dt>
+      <dd class="figures text-right" data-testid="headroom">{level(room(peakOf(reading.found)))} dB</dd>
+      {#if after && after.of === key}
+        <dt class="text-second">Main with these trims</dt>
+        <dd class="figures text-right">{level(after.peak)} dBTP</dd>
+        <dt class="text-second">Headroom then</dt>
+        <dd class="figures text-right">{level(room(after.peak))} dB</dd>
+      {/if}
+    </dl>
+    {#if taken.length > 0 && after?.of !== key}
+      <Button disabled={gauge.part !== undefined} onclick={tryOut}>Measure the sum with them</Button>
+    {/if}
+    {#if reading.found.proposal.silent.length > 0}
+      <p class="text-second">Silent in this loop: {reading.found.proposal.silent.join(', ')}.</p>
+    {/if}
+  </div>
+</div>

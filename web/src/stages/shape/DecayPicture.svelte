@@ -1,0 +1,41 @@
+<!-- How long a reverb rings at every frequency, as its own filters make it. -->
+<script lang="ts">
+  import type { Reverb } from '$lib/api/types';
+  import { desktop } from '$lib/state/context';
+  import { freqs, line, placeOfHz } from './pictures';
+
+  let { reverb, of }: { reverb: Reverb; of: string } = $props();
+  const { session } = desktop();
+  const [WIDTH, HEIGHT] = [360, 116];
+  const at = freqs(60);
+  const seconds = $derived(session.desk.decay(reverb, at));
+  const most = $derived(Math.max(0.25, ...seconds) * 1.15);
+  const y = (s: number) => HEIGHT - (s / most) * (HEIGHT - 14);
+  const path = $derived(line(seconds.map((s, n) => [(n / 60) * WIDTH, y(s)])));
+  const marks = $derived([most / 3, (2 * most) / 3].map((s) => Number(s.toPrecision(1))));
+</script>
+
+<figure class="min-w-0">
+  <svg
+    width={WIDTH}
+    height={HEIGHT}
+    viewBox="0 0 {WIDTH} {HEIGHT}"
+    class="border-line bg-panel max-w-full rounded-sm border"
+    role="img"
+    aria-label="Decay of {of} in seconds over frequency"
+  >
+    {#each [100, 1000, 10000] as hz (hz)}
+      <path d="M{placeOfHz(hz) * WIDTH} 0V{HEIGHT}" stroke="var(--faint)" />
+      <text x={placeOfHz(hz) * WIDTH + 3} y={HEIGHT - 4} font-size="10" fill="var(--third)"
+        >{hz < 1000 ? hz : `${hz / 1000}k`}</text
+      >
+    {/each}
+    {#each marks as s (s)}
+      <path d="M0 {y(s)}H{WIDTH}" stroke="var(--faint)" />
+      <text x="3" y={y(s) - 2} font-size="10" fill="var(--third)">{s} s</text>
+    {/each}
+    <path d="{path}L{WIDTH} {HEIGHT}L0 {HEIGHT}Z" fill="var(--return)" opacity="0.2" />
+    <path d={path} fill="none" stroke="var(--ink)" stroke-width="1.8" />
+  </svg>
+  <figcaption class="text-third text-[10px]">time to fall by 60 dB, over frequency in Hz</figcaption>
+</figure>

@@ -1,0 +1,80 @@
+<!-- The last seconds: the level that goes in, and how much is taken away. -->
+<script lang="ts">
+  import type { Processor, Strip } from '$lib/api/types';
+  import { dbOf } from '$lib/audio/meters.svelte';
+  import { desktop } from '$lib/state/context';
+
+  let { strip, processor, color }: { strip: Strip; processor: Processor; color: string } = $props();
+  const { player } = desktop();
+  /** Readings shown: four seconds. */
+  const COUNT = 240;
+  const [WIDTH, HEIGHT] = [360, 116];
+  const DEPTH = 24;
+  let kept: { level: number; reduction: number }[] = [];
+  let of = 0;
+  let canvas = $state<HTMLCanvasElement>();
+  let deepest = $state(0);
+
+  $effect(() => {
+    void player.meters.tick;
+    if (of !== processor.id) [kept, of] = [[], processor.id];
+    if (player.playing) {
+      const at = strip.chain.findIndex((p) => p.id === processor.id);
+      const before = strip.chain[at - 1];
+      const level = before ? player.meters.processor(before.id) : player.meters.level(strip.id, 'trimmed');
+      kept.push({
+        level: dbOf(Math.max(...level.peak)),
+        reduction: player.meters.processor(processor.id).reduction,
+      });
+      if (kept.length > COUNT) kept = kept.slice(-COUNT);
+    }
+    draw();
+  });
+
+  function draw() {
+    const context = canvas?.getContext('2d');
+    if (!canvas || !context) return;
+    const scale = devicePixelRatio;
+    [canvas.width, canvas.height] = [WIDTH * scale, HEIGHT * scale];
+    context.scale(scale, scale);
+    const style = getComputedStyle(canvas);
+    const ink = (name: string) => style.getPropertyValue(name);
+    const x = (n: number) => ((COUNT - kept.length + n) / COUNT) * WIDTH;
+    context.fillStyle = color.startsWith('var') ? ink(color.slice(4, -1)) : color;
+    context.globalAlpha = 0.45;
+    kept.forEach(({ level }, n) => {
+      const high = Math.max(0, (level + 60) / 60) * HEIGHT;
+      context.fillRect(x(n), HEIGHT - high, WIDTH / COUNT + 0.5, high);
+    });
+    context.globalAlpha = 1;
+    context.strokeStyle = ink('--line');
+    for (const db of [6, 12, 18]) {
+      context.beginPath();
+      context.moveTo(0, (db / DEPTH) * HEIGHT);
+      context.lineTo(WIDTH, (db / DEPTH) * HEIGHT);
+      context.stroke();
+    }
+    context.strokeStyle = ink('--look');
+    context.lineWidth = 2;
+    context.beginPath();
+    kept.forEach(({ reduction }, n) => {
+      const y = 1 + Math.min(1, reduction / DEPTH) * (HEIGHT - 2);
+      if (n === 0) context.moveTo(x(n), y);
+      else context.lineTo(x(n), y);
+    });
+    context.stroke();
+    deepest = Math.max(0, ...kept.map((k) => k.reduction));
+  }
+</script>
+
+<figure class="min-w-0">
+  <canvas
+    bind:this={canvas}
+    style="width: {WIDTH}px; height: {HEIGHT}px"
+    class="border-line bg-panel max-w-full rounded-sm border"
+    aria-label="Reduction over the last four seconds, at most {deepest.toFixed(1)} dB"
+  ></canvas>
+  <figcaption class="text-third text-[10px]">
+    level in, from below; <span class="text-look">taken away</span>, from above, a line each 6 dB; 4 s
+  </figcaption>
+</figure>

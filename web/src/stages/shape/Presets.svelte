@@ -1,0 +1,156 @@
+<!-- Presets of processors and chains: ours and one's own, used, kept, renamed, removed. -->
+<script lang="ts">
+  import { api } from '$lib/api/client';
+  import type { PresetLine, Processor, Strip } from '$lib/api/types';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { desktop } from '$lib/state/context';
+  import Button from '$lib/ui/Button.svelte';
+  import NameField from '$lib/ui/NameField.svelte';
+  import { Dialog } from 'bits-ui';
+
+  let { strip, current }: { strip: Strip; current: Processor | undefined } = $props();
+  const { session, board } = desktop();
+  const kinds = $derived(session.desk.kinds);
+  const nameOf = (p: Processor | undefined) =>
+    kinds.find((k) => k.default.kind === p?.settings.kind)?.name ?? '';
+  let open = $state(false);
+  let presets = $state.raw<PresetLine[]>([]);
+  let name = $state('');
+  let done = $state('');
+  const attempt = new Attempt();
+
+  const load = async () => void (presets = await api.presets());
+  $effect(() => {
+    if (!open) return;
+    [name, done] = ['', ''];
+    void attempt.run(load);
+  });
+  const chains = $derived(presets.filter((p) => p.processors.length > 1));
+  const singles = $derived(
+    presets.filter(
+      (p) => p.processors.length === 1 && (!current || nameOf(p.processors[0]) === nameOf(current)),
+    ),
+  );
+
+  /** A chain instead of what is there; one processor instead of the chosen one, or behind the rest. */
+  function use(preset: PresetLine) {
+    const one = preset.processors.length === 1 ? preset.processors[0] : undefined;
+    if (one && current) {
+      const change = (what: 'input_db' | 'output_db' | 'mix_percent') => ({ what, to: one[what] }) as const;
+      const set = { kind: 'set_processor', strip: strip.id, processor: current.id } as const;
+      session.apply({
+        kind: 'batch',
+        edits: [
+          { ...set, change: { what: 'settings', to: one.settings } },
+          ...(['input_db', 'output_db', 'mix_percent'] as const).map((w) => ({ ...set, change: change(w) })),
+        ],
+      });
+    } else {
+      session.apply({
+        kind: 'insert_processors',
+        strips: [strip.id],
+        processors: preset.processors,
+        at: null,
+        replace: !one,
+      });
+      board.processor = board.current?.strip.chain[0]?.id;
+    }
+    open = false;
+  }
+  const keep = (processors: Processor[]) =>
+    attempt.run(async () => {
+      await api.newPreset({ name, processors });
+      [done, name] = [`${name.trim()} is kept.`, ''];
+      await load();
+    });
+  const rename = (preset: PresetLine, to: string) =>
+    attempt.run(async () => {
+      await api.changePreset(preset.id, { name: to, processors: null });
+      await load();
+    });
+  const remove = (preset: PresetLine) =>
+    attempt.run(async () => {
+      await api.removePreset(preset.id);
+      await load();
+    });
+</script>
+
+<Button kind="text" onclick={() => (open = true)}>Presets …</Button>
+<Dialog.Root bind:open>
+  <Dialog.Portal>
+    <Dialog.Overlay class="fixed inset-0 z-30 bg-black/40" />
+    <Dialog.Content
+      class="border-line bg-panel fixed top-1/2 left-1/2 z-30 flex max-h-[84vh] w-[720px] -translate-x-1/2 -translate-y-1/2 flex-col rounded-md border p-5"
+    >
+      <Dialog.Title class="mb-3 text-[15px] font-semibold">Presets</Dialog.Title>
+      <div class="grid min-h-0 flex-1 grid-cols-2 gap-8 overflow-auto">
+        {#snippet list(title: string, lines: PresetLine[], about: string)}
+          <section>
+            <h3 class="font-semibold">{title}</h3>
+            <p class="text-second mb-1">{about}</p>
+            <ul aria-label={title}>
+              {#each lines as preset (preset.id)}
+                <li class="border-faint flex items-center gap-2 border-b py-[2px]">
+                  <div class="min-w-0 flex-1">
+                    {#if preset.house}
+                      <span class="truncate">{preset.name}</span>
+                    {:else}
+                      <NameField
+                        label="Name of the preset"
+                        value={preset.name}
+                        onname={(to) => void rename(preset, to)}
+                      />
+                    {/if}
+                    {#if preset.processors.length > 1}
+                      <p class="text-second truncate text-[11px]">
+                        {preset.processors.map(nameOf).join(', ')}
+                      </p>
+                    {/if}
+                  </div>
+                  {#if !preset.house}
+                    <button
+                      class="text-second underline"
+                      aria-label="Remove the preset {preset.name}"
+                      onclick={() => remove(preset)}>remove</button
+                    >
+                  {/if}
+                  <Button aria-label="Use {preset.name}" onclick={() => use(preset)}>Use</Button>
+                </li>
+              {:else}
+                <li class="text-second py-2">{attempt.busy ? 'Looking …' : 'None yet.'}</li>
+              {/each}
+            </ul>
+          </section>
+        {/snippet}
+        {@render list('Chains', chains, 'Used instead of the whole chain.')}
+        {@render list(
+          current ? nameOf(current) : 'Processors',
+          singles,
+          current ? 'Used instead of the chosen processor’s values.' : 'Added to the chain.',
+        )}
+      </div>
+      <form
+        class="border-line mt-3 flex flex-wrap items-center gap-2 border-t pt-3"
+        onsubmit={(e) => e.preventDefault()}
+      >
+        <input
+          class="border-line bg-raised w-52 rounded-sm border px-2 py-1"
+          aria-label="Name of a new preset"
+          placeholder="Name of a new preset"
+          maxlength="80"
+          bind:value={name}
+        />
+        <Button disabled={attempt.busy || !name.trim() || !current} onclick={() => current && keep([current])}
+          >Keep this {nameOf(current).toLowerCase() || 'processor'}</Button
+        >
+        <Button
+          disabled={attempt.busy || !name.trim() || strip.chain.length < 2}
+          onclick={() => keep(strip.chain)}>Keep the chain</Button
+        >
+        <Dialog.Close class="border-ink ml-auto rounded-md border px-3 py-[5px]">Close</Dialog.Close>
+        {#if attempt.problem}<p role="alert" class="text-wrong w-full">{attempt.problem}</p>
+        {:else if done}<p role="status" class="text-second w-full">{done}</p>{/if}
+      </form>
+    </Dialog.Content>
+  </Dialog.Portal>
+</Dialog.Root>
