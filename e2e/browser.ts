@@ -124,3 +124,10 @@ export async function beat(browser: Browser, title: string): Promise<{ page: Pag
   await stage(page, 'Route');
   return opened;
 }
+
+/** Types a value into a field. */
+export const typed = async (page: Page, label: string, value: string) => {
+  await page.getByRole('spinbutton', { name: label, exact: true }).focus();
+  await page.keyboard.type(value);
+  await page.keyboard.press('Enter');
+};

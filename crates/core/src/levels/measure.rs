@@ -1,8 +1,9 @@
-//! The measuring run: the loop is played once so that everything rings as it will, then measured.
+//! The measuring run: the end of the loop is played first, so that everything rings as it will, then the loop is
+//! measured.
 
 use crate::analysis::{BandMeter, Bands, LoudnessMeter};
 use crate::engine::{Bypass, Engine, LoopRange, Metering, Station};
-use crate::session::{AssetBank, Session};
+use crate::session::{AssetBank, Session, TargetBy};
 use crate::units::{Frame, StripId, gain_to_db};
 use serde::Serialize;
 use std::collections::HashMap;
@@ -11,6 +12,8 @@ use std::collections::HashMap;
 const BLOCK: usize = 1024;
 /// The loop is measured in whole rounds for at least so long, since loudness needs time.
 const SHORTEST_S: u64 = 3;
+/// What of the loop's end is played before it is measured, at most.
+const RING_S: u64 = 6;
 /// Levels below this are silence.
 const SILENT_DB: f64 = -140.0;
 
@@ -21,7 +24,8 @@ pub struct StationLevels {
     pub station: Station,
     /// In dBFS; nothing where it is silent, as with the rest.
     pub sample_peak_dbfs: Option<f64>,
-    /// Between samples as well, in dBTP; after trim and after the fader only.
+    /// Between samples as well, in dBTP: of buses, returns and main after their faders, and after trim where a target is
+    /// given in it.
     pub true_peak_dbtp: Option<f64>,
     /// Of both sides, in dBFS.
     pub rms_dbfs: Option<f64>,
@@ -74,8 +78,7 @@ struct StationMeter {
 }
 
 impl StationMeter {
-    fn new(station: Station, sample_rate: u32) -> Self {
-        let true_peak = matches!(station, Station::Trimmed | Station::Out);
+    fn new(station: Station, true_peak: bool, sample_rate: u32) -> Self {
         StationMeter { station, loudness: LoudnessMeter::new(sample_rate, true_peak), true_peak, squares: 0.0 }
     }
 
@@ -121,24 +124,34 @@ impl Measuring {
         let rate = session.header.sample_rate;
         let mut engine = Engine::new(session, bank, BLOCK, Metering::Off);
         engine.set_loop(Some(range));
-        engine.seek(range.from);
+        let length = (range.to - range.from).max(1);
+        let ring = length.min(RING_S * u64::from(rate));
+        engine.seek(range.to - ring);
         engine.play();
         let strips: Vec<(StripId, StripMeter)> = engine
             .meter_layout()
             .into_iter()
             .map(|layout| {
-                let of = |station| StationMeter::new(station, rate);
+                let strip = session.strip(layout.strip);
+                // Between samples is dear to read, so only where it is asked about.
+                let asked =
+                    strip.is_some_and(|s| s.target.unwrap_or(session.header.targets.lane).by == TargetBy::TruePeak);
+                let true_peak = |station| match station {
+                    Station::Out => strip.is_some_and(|s| !s.takes_voices()),
+                    Station::Trimmed => asked,
+                    Station::Source | Station::Processor(_) => false,
+                };
+                let of = |station| StationMeter::new(station, true_peak(station), rate);
                 let processors = layout.processors.into_iter().map(|id| of(Station::Processor(id)));
                 let ends = [of(Station::Source), of(Station::Trimmed)];
                 let stations = ends.into_iter().chain(processors).chain([of(Station::Out)]).collect();
                 (layout.strip, StripMeter { stations, bands: BandMeter::new(rate) })
             })
             .collect();
-        let length = (range.to - range.from).max(1);
         let rounds = (SHORTEST_S * u64::from(rate)).div_ceil(length).max(1);
         Measuring {
             places: strips.iter().enumerate().map(|(at, (id, _))| (*id, at)).collect(),
-            before: length + engine.latency(),
+            before: ring + engine.latency(),
             frames: rounds * length,
             engine,
             strips,

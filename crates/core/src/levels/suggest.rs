@@ -24,8 +24,10 @@ pub struct Suggestion {
     pub repair: Option<Repair>,
 }
 
-/// Power under a corner, against the whole, that a voice can spare: -32 dB.
-const SPARE: f64 = 6.3e-4;
+/// Power under a low corner and over a high one, against the whole, that a voice can spare: -40 and -60 dB. What is
+/// little up there is the stick of a hit.
+const SPARE_LOW: f64 = 1e-4;
+const SPARE_HIGH: f64 = 1e-6;
 /// Corners are set so far outside of where the energy ends.
 const ROOM: f64 = 0.8;
 /// How far a resonance stands out of what lies around it, in dB.
@@ -100,16 +102,16 @@ fn words(hz: f64) -> String {
 fn corners(session: &Session, strip: &Strip, bands: &Bands) -> Vec<Suggestion> {
     let power: Vec<f64> = bands.db.iter().map(|db| libm::exp10(db / 10.0)).collect();
     let whole: f64 = power.iter().sum();
-    let end = |mut of: Box<dyn Iterator<Item = usize>>| {
+    let end = |mut of: Box<dyn Iterator<Item = usize>>, spare: f64| {
         let mut sum = 0.0;
         of.find(|n| {
             sum += power[*n];
-            sum > SPARE * whole
+            sum > spare * whole
         })
     };
-    let (Some(low), Some(high)) = (end(Box::new(0..power.len())), end(Box::new((0..power.len()).rev()))) else {
-        return Vec::new();
-    };
+    let low = end(Box::new(0..power.len()), SPARE_LOW);
+    let high = end(Box::new((0..power.len()).rev()), SPARE_HIGH);
+    let (Some(low), Some(high)) = (low, high) else { return Vec::new() };
     let name = session.strip_name(strip.id);
     let mut found = Vec::new();
     let low_hz = round_hz(bands.hz[low] * ROOM);
@@ -118,7 +120,7 @@ fn corners(session: &Session, strip: &Strip, bands: &Bands) -> Vec<Suggestion> {
         found.push(Suggestion {
             strip: strip.id,
             key: format!("high-pass {}", strip.id.0),
-            sentence: format!("{name} has nothing under {}.", words(bands.hz[low])),
+            sentence: format!("{name} has next to nothing under {}.", words(bands.hz[low])),
             freq_hz: Some(low_hz),
             repair: Some(Repair { name: format!("High-pass at {}", words(low_hz)), edit: with_band(strip, band) }),
         });
@@ -129,7 +131,7 @@ fn corners(session: &Session, strip: &Strip, bands: &Bands) -> Vec<Suggestion> {
         found.push(Suggestion {
             strip: strip.id,
             key: format!("low-pass {}", strip.id.0),
-            sentence: format!("{name} has nothing over {}.", words(bands.hz[high])),
+            sentence: format!("{name} has next to nothing over {}.", words(bands.hz[high])),
             freq_hz: Some(high_hz),
             repair: Some(Repair { name: format!("Low-pass at {}", words(high_hz)), edit: with_band(strip, band) }),
         });

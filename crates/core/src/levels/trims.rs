@@ -89,7 +89,7 @@ pub struct SumLine {
     pub true_peak_dbtp: Option<f64>,
 }
 
-/// The sums on buses, returns and main, in the order of the strips.
+/// The sums on returns, buses and main, in the order of the board.
 pub fn sums(session: &Session, measured: &Measured) -> Vec<SumLine> {
     let power = |id: StripId, station: Station| {
         let rms = measured.at(id, station).and_then(|s| s.rms_dbfs)?;
@@ -115,5 +115,6 @@ pub fn sums(session: &Session, measured: &Measured) -> Vec<SumLine> {
             true_peak_dbtp: measured.at(strip.id, Station::Out).and_then(|s| s.true_peak_dbtp),
         }
     };
-    session.strips.iter().filter(|s| !s.takes_voices()).map(line).collect()
+    let strips = session.strips_in_board_order().into_iter().filter_map(|id| session.strip(id));
+    strips.filter(|s| !s.takes_voices()).map(line).collect()
 }

@@ -110,7 +110,8 @@ export class BoardState {
   filter = $state('');
   loopFrom = $state(0);
   loopBars = $state(4);
-  benchHeight = $state(226);
+  /** Of the bench in a stage, where a person changed it. */
+  private benchHeights = $state<Partial<Record<Stage, number>>>({});
   tab = $state<Tab>('sound');
   /** Ticks of a step of the grid. */
   stepTicks = $state(240);
@@ -142,7 +143,7 @@ export class BoardState {
       if (kept.stepTicks > 0) this.stepTicks = kept.stepTicks;
       if (Number.isInteger(kept.loopFrom) && Number.isInteger(kept.loopBars))
         this.setLoop(kept.loopFrom, kept.loopBars);
-      if (kept.benchHeight > 0) this.benchHeight = kept.benchHeight;
+      if (kept.benchHeights) this.benchHeights = kept.benchHeights;
       this.folded = kept.folded ?? this.folded;
       this.routeTable = kept.routeTable === true;
     } catch {
@@ -165,11 +166,19 @@ export class BoardState {
 
   /** Keeps how this person looks at this session, on this machine. */
   keep(): void {
-    const { stage, tab, stepTicks, loopFrom, loopBars, benchHeight, folded, routeTable } = this;
+    const { stage, tab, stepTicks, loopFrom, loopBars, benchHeights, folded, routeTable } = this;
     localStorage.setItem(
       `board ${this.session.id}`,
-      JSON.stringify({ stage, tab, stepTicks, loopFrom, loopBars, benchHeight, folded, routeTable }),
+      JSON.stringify({ stage, tab, stepTicks, loopFrom, loopBars, benchHeights, folded, routeTable }),
     );
+  }
+
+  get benchHeight(): number {
+    return this.benchHeights[this.stage] ?? (this.stage === 'shape' ? 306 : 226);
+  }
+
+  set benchHeight(height: number) {
+    this.benchHeights[this.stage] = height;
   }
 
   get doc(): Session {

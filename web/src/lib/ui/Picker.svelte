@@ -16,7 +16,7 @@
   const shown = $derived(
     options
       .map((option, index) => ({ option, index }))
-      .filter(({ index }) => open || options.length < 12 || index === at),
+      .filter(({ index }) => open || options.length < 16 || index === at),
   );
 </script>
 

@@ -41,7 +41,9 @@
         <td class="figures text-right">{sum.feeders}</td>
         <td class="figures text-right">{level(sum.expected_dbfs)}</td>
         <td class="figures text-right">{level(sum.measured_dbfs)}</td>
-        <td class="figures text-right">{sum.apart !== null && sum.apart > 0 ? '+' : ''}{level(sum.apart)}</td>
+        <td class="figures text-right"
+          >{sum.apart !== null && sum.apart >= 0.05 ? '+' : ''}{level(sum.apart)}</td
+        >
         <td class="figures text-right">{level(sum.true_peak_dbtp)}</td>
         <td class="figures text-right"
           >{level(sum.true_peak_dbtp === null ? null : (sum.main ? target : 0) - sum.true_peak_dbtp)}</td

@@ -7,6 +7,7 @@
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';
+  import { untrack } from 'svelte';
   import { freqs as freqsOf, hz, hzOfPlace, line, placeOfHz } from './pictures';
 
   interface Props {
@@ -44,11 +45,21 @@
         HEIGHT - Math.max(0, Math.min(1, ((bands.db[n] ?? QUIET) - QUIET) / (LOUD - QUIET))) * HEIGHT,
       ]),
     );
-  /** Of what comes out while playing; of the last run, after trim, when still. */
-  const own = $derived.by((): Bands | undefined => {
-    if (player.watched) return session.desk.spectrum(player.watched.behind);
-    return gauge.reading?.found.measured.strips.find((s) => s.strip === strip.id)?.spectrum;
+  /** How fast a spectrum falls, in dB per message at 15 a second. */
+  const FALL = 1.2;
+  let live = $state.raw<Bands>();
+  $effect(() => {
+    const { watched } = player;
+    live = watched && untrack(() => fallen(session.desk.spectrum(watched.behind), live));
   });
+  const fallen = (now: Bands, before: Bands | undefined): Bands => ({
+    hz: now.hz,
+    db: now.db.map((db, n) => Math.max(db, (before?.db[n] ?? QUIET) - FALL)),
+  });
+  /** Of what comes out while playing; of the last run, after trim, when still. */
+  const own = $derived(
+    live ?? gauge.reading?.found.measured.strips.find((s) => s.strip === strip.id)?.spectrum,
+  );
   let other = $state(0);
   const others = $derived([
     { value: 0, text: 'no other lane' },
@@ -245,7 +256,7 @@
       {/each}
     </svg>
     <figcaption class="text-third flex items-center gap-2 text-[10px]">
-      {#if own}<span>behind it: {player.watched ? 'what comes out now' : 'the loop after trim'}</span>{/if}
+      {#if own}<span>behind it: {live ? 'what comes out now' : 'the loop after trim'}</span>{/if}
       {#if gauge.reading}
         <Picker
           label="Another lane's spectrum behind it"

@@ -42,7 +42,8 @@
       const now = Math.abs(watched.before[n] ?? 0);
       if (now > most) [at, most] = [n, now];
     }
-    if (at < 0) return;
+    // Loudest at its start, the window holds the end of a hit, not a hit.
+    if (at < 2 * ahead) return;
     const start = Math.max(0, Math.min(last, at - ahead));
     const of = (sound: Float32Array) =>
       Array.from({ length: COLUMNS }, (_, n) =>

@@ -10,7 +10,8 @@ export type StationLevels = { station: Station,
  */
 sample_peak_dbfs: number | null, 
 /**
- * Between samples as well, in dBTP; after trim and after the fader only.
+ * Between samples as well, in dBTP: of buses, returns and main after their faders, and after trim where a target is
+ * given in it.
  */
 true_peak_dbtp: number | null, 
 /**

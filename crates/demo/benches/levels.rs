@@ -1,0 +1,26 @@
+//! How long a measuring run over eight bars of the large demo session takes. `cargo bench -p lane-demo --bench levels`.
+
+use criterion::{Criterion, criterion_group, criterion_main};
+use lane_core::engine::LoopRange;
+use lane_core::levels::Measuring;
+use lane_demo::demo_sessions;
+
+/// Frames of a bar of the session: 4 beats at 92 bpm.
+const BAR: u64 = 125_217;
+
+fn measure(c: &mut Criterion) {
+    let demo = demo_sessions().swap_remove(0);
+    let range = LoopRange { from: 12 * BAR, to: 20 * BAR };
+    let mut group = c.benchmark_group("measuring run");
+    group.sample_size(10).bench_function("8 bars, 16 lanes", |b| {
+        b.iter(|| {
+            let mut run = Measuring::new(&demo.session, &demo.bank, range);
+            while run.step(48_000) < 1.0 {}
+            run.read()
+        });
+    });
+    group.finish();
+}
+
+criterion_group!(benches, measure);
+criterion_main!(benches);
