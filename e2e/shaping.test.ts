@@ -33,7 +33,11 @@ test('without a processor it is as loud as with, and the offset is shown', async
   await typed(page, 'Gain of the utility of Kick', '-9');
   await page.getByRole('button', { name: 'Play' }).click();
   const near = (wanted: number) => (db: number | null) => db !== null && Math.abs(db - wanted) < 0.6;
-  const quiet = await until(() => level(page, 'Kick'), (db) => db !== null && db < -9, 'the gain is down');
+  const quiet = await until(
+    () => level(page, 'Kick'),
+    (db) => db !== null && db < -9,
+    'the gain is down',
+  );
   await page.getByRole('button', { name: 'Without it' }).click();
   await until(
     () => page.getByTestId('offset-processor').textContent(),

@@ -135,15 +135,6 @@ export class MeterBoard {
     }
   }
 
-  /** Whether any station went over full scale since overloads were cleared. */
-  overs(strip: number, processors: number[]): boolean {
-    const stations = this.levels.get(strip);
-    return (
-      (stations !== undefined && STATIONS.some((name) => stations[name].highest > 1)) ||
-      processors.some((id) => this.processor(id).highest > 1)
-    );
-  }
-
   clearPeaks(): void {
     this.truePeak = 0;
     for (const stations of this.levels.values()) {

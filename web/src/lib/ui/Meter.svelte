@@ -9,11 +9,13 @@
     processor?: number;
     station?: StationName;
     color: string;
+    /** A level to reach, in dBFS, marked on the bar. */
+    target?: number;
     /** Shows the held peak in dBFS beside the bar. */
     figure?: boolean;
     label: string;
   }
-  let { meters, strip, processor, station = 'out', color, figure = true, label }: Props = $props();
+  let { meters, strip, processor, station = 'out', color, target, figure = true, label }: Props = $props();
 
   const level = $derived.by(() => {
     void meters.tick;
@@ -51,6 +53,12 @@
         class="absolute -inset-y-[2px] w-[2px]"
         style:left={percent(level.held)}
         style:background={color}
+      ></div>
+    {/if}
+    {#if target !== undefined}
+      <div
+        class="border-second absolute -inset-y-[3px] border-l-2 border-dotted"
+        style:left={percent(10 ** (target / 20))}
       ></div>
     {/if}
     <!-- Full scale. -->

@@ -22,6 +22,12 @@
     oncommit: (to: number) => set({ what, to }),
     oncancel: () => session.cancelLive(),
   });
+  /** Marked after trim, where it is given as a peak. */
+  const target = $derived.by(() => {
+    if (row.strip.kind !== 'channel') return undefined;
+    const wanted = row.strip.target ?? session.doc.header.targets.lane;
+    return wanted.by === 'peak' || wanted.by === 'true_peak' ? wanted.db : undefined;
+  });
   const pan = (x: number) => (x === 0 ? 'C' : `${Math.abs(x).toFixed(0)} ${x < 0 ? 'L' : 'R'}`);
   const inverted = $derived(row.strip.polarity === 'inverted');
 </script>
@@ -34,6 +40,7 @@
         meters={player.meters}
         strip={row.strip.id}
         {station}
+        target={station === 'trimmed' ? target : undefined}
         color="var(--{row.kind === 'main' ? 'ink' : row.kind})"
         label="{row.name} {names[station]}"
       />

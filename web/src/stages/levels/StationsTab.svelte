@@ -63,7 +63,7 @@
         {@render line('after fader', 'out')}
       </ol>
     </div>
-    <div class="grid content-start gap-1">
+    <div class="grid content-start gap-1 pr-4">
       <h2 class="font-semibold">Targets</h2>
       <Picker
         named
