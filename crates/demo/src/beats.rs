@@ -1,196 +1,20 @@
 //! Two beats of a mixer at work: "Copper Weather", a finished arrangement, and "Paper Lantern", a first loop.
 
+use crate::builder::{Builder, DemoSession, chords, fill, notes, steps};
 use crate::sounds::Sound;
-use lane_core::dsp::{Compressor, Settings};
-use lane_core::edit::{Edit, NewHits, NewVoice, StripChange, apply};
-use lane_core::session::{
-    AssetBank, AssetRef, Family, Hit, Hold, Key, Layer, Pattern, Section, Session, StripKind, StripSend, VoiceSource,
-};
-use lane_core::units::{PatternId, StripId};
-use lane_files::asset_id;
-use std::sync::Arc;
+use lane_core::edit::Edit;
+use lane_core::session::{Family, Pattern};
 
 const RATE: u32 = 48_000;
-const STEP: u32 = 240;
-const BAR: u32 = 16;
-
-/// A session with the audio that it names.
-pub struct DemoSession {
-    pub session: Session,
-    pub bank: AssetBank,
-}
 
 /// All demo sessions, the large one first.
 pub fn demo_sessions() -> Vec<DemoSession> {
     vec![copper_weather(), paper_lantern()]
 }
 
-/// Steps of a bar as text: `X` loud, `x` middle, `o` soft, anything else nothing; bars one after the other.
-fn steps(text: &str) -> Vec<Hit> {
-    text.chars()
-        .filter(|c| !c.is_whitespace())
-        .enumerate()
-        .filter_map(|(at, c)| {
-            let velocity = match c {
-                'X' => 118,
-                'x' => 96,
-                'o' => 62,
-                _ => return None,
-            };
-            Some(Hit::new(at as u32 * STEP, STEP, velocity, 0))
-        })
-        .collect()
-}
-
-/// A phrase repeated to fill bars.
-fn fill(text: &str, bars: u32) -> Vec<Hit> {
-    let clean: String = text.chars().filter(|c| !c.is_whitespace()).collect();
-    steps(&clean.chars().cycle().take((bars * BAR) as usize).collect::<String>())
-}
-
-/// Notes as (step, length in steps, semitones, velocity).
-fn notes(list: &[(u32, u32, i8, u8)]) -> Vec<Hit> {
-    list.iter()
-        .map(|&(at, length, tune_st, velocity)| Hit::new(at * STEP, length * STEP - 20, velocity, tune_st))
-        .collect()
-}
-
-/// Chords as (step, length in steps, semitones of each note).
-fn chords(list: &[(u32, u32, [i8; 4])]) -> Vec<Hit> {
-    let mut all = Vec::new();
-    for &(at, length, tones) in list {
-        for tone in tones {
-            all.extend(notes(&[(at, length, tone, 84)]));
-        }
-    }
-    all
-}
-
-struct Builder {
-    session: Session,
-    bank: AssetBank,
-}
-
-impl Builder {
-    fn new(title: &str, tempo_bpm: f64, key: &str, swing_percent: f64) -> Self {
-        let mut session = Session::new(title, RATE);
-        session.header.tempo_bpm = tempo_bpm;
-        session.header.key = key.into();
-        session.header.swing.percent = swing_percent;
-        Builder { session, bank: AssetBank::new() }
-    }
-
-    fn apply(&mut self, edit: Edit) {
-        apply(&mut self.session, &edit).expect("demo edits are valid");
-    }
-
-    fn lane(&mut self, sound: Sound, family: Family, level: (f64, f64), parts: Vec<(PatternId, Vec<Hit>)>) {
-        let audio = sound.render(RATE);
-        let id = asset_id(&audio, RATE);
-        let asset = AssetRef {
-            id: id.clone(),
-            name: sound.file_name().into(),
-            channels: audio.channels(),
-            sample_rate: RATE,
-            frames: audio.frames() as u32,
-        };
-        self.bank.insert(id.clone(), Arc::new(audio));
-        let hold = match sound {
-            Sound::SubBass => Hold::Gate { release_ms: 45.0 },
-            Sound::Keys => Hold::Gate { release_ms: 220.0 },
-            Sound::Pluck => Hold::Gate { release_ms: 300.0 },
-            _ => Hold::Whole,
-        };
-        let voice = NewVoice {
-            name: sound.file_name().trim_end_matches(".wav").into(),
-            family,
-            source: VoiceSource::OneShot { layers: vec![Layer::new(id)], hold },
-            output: None,
-            hits: parts.into_iter().map(|(pattern, hits)| NewHits { pattern, hits }).collect(),
-        };
-        self.apply(Edit::AddVoices { voices: vec![voice], assets: vec![asset] });
-        let channel = self.session.voices.last().expect("just added").channel;
-        let (fader_db, pan_percent) = level;
-        self.apply(Edit::SetStrips { strips: vec![channel], change: StripChange::FaderDb(fader_db) });
-        self.apply(Edit::SetStrips { strips: vec![channel], change: StripChange::PanPercent(pan_percent) });
-    }
-
-    /// Puts the channels of voices, by their place on the board, on a new bus.
-    fn bus(&mut self, name: &str, voices: &[usize]) {
-        let feeders: Vec<StripId> = voices.iter().map(|v| self.session.voices[*v].channel).collect();
-        self.apply(Edit::NewBus { name: name.into(), feeders });
-    }
-
-    /// A pressed copy of some voices on a return, low beside them.
-    fn press(&mut self, voices: &[(usize, f64)]) {
-        self.apply(Edit::NewReturn { name: "Press".into(), feeders: vec![], silent: false });
-        let to = self.session.strips.iter().find(|s| s.kind == StripKind::Return).expect("just added").id;
-        for (voice, level_db) in voices {
-            let strips = vec![self.session.voices[*voice].channel];
-            self.apply(Edit::SetSend { strips, send: StripSend { level_db: *level_db, ..StripSend::new(to) } });
-        }
-        let heavy = Compressor {
-            threshold_dbfs: -36.0,
-            ratio: 10.0,
-            attack_ms: 5.0,
-            release_ms: 150.0,
-            makeup_db: 6.0,
-            ..Compressor::default()
-        };
-        let settings = Settings::Compressor(heavy);
-        self.apply(Edit::AddProcessor { strips: vec![to], settings, key: None, at: None });
-        self.apply(Edit::SetStrips { strips: vec![to], change: StripChange::FaderDb(-9.0) });
-    }
-
-    /// A voice made quieter while the first one sounds.
-    fn duck_by_first(&mut self, voice: usize) {
-        let duck = Compressor {
-            threshold_dbfs: -30.0,
-            ratio: 4.0,
-            attack_ms: 1.0,
-            hold_ms: 15.0,
-            release_ms: 90.0,
-            range_db: 7.0,
-            lookahead_ms: 2.0,
-            ..Compressor::default()
-        };
-        let (strips, key) = (vec![self.session.voices[voice].channel], Key::new(self.session.voices[0].channel));
-        self.apply(Edit::AddProcessor { strips, settings: Settings::Compressor(duck), key: Some(key), at: None });
-    }
-
-    fn pattern(&mut self, name: &str, bars: u32) -> PatternId {
-        self.apply(Edit::AddPattern { name: name.into(), bars, copy_of: None });
-        self.session.patterns.last().expect("just added").id
-    }
-
-    /// The song as (section name, pattern, bars) instead of the section of a new session.
-    fn song(&mut self, list: &[(&str, PatternId, u32)]) {
-        for (at, (name, pattern, bars)) in list.iter().enumerate() {
-            let (name, pattern, bars) = ((*name).into(), *pattern, *bars);
-            if at == 0 {
-                let id = self.session.sections[0].id;
-                self.apply(Edit::SetSection { section: Section { id, name, pattern, bars } });
-            } else {
-                self.apply(Edit::AddSection { name, pattern, bars, at: at as u32 });
-            }
-        }
-    }
-
-    /// A mix bus level that leaves the headroom that was asked for.
-    fn mix_trim(&mut self, trim_db: f64) {
-        let mix: Vec<StripId> =
-            self.session.strips.iter().filter(|s| s.kind == StripKind::Channel).map(|s| s.id).collect();
-        self.apply(Edit::SetStrips { strips: mix, change: StripChange::TrimDb(trim_db) });
-    }
-
-    fn done(self) -> DemoSession {
-        DemoSession { session: self.session, bank: self.bank }
-    }
-}
-
 /// 14 lanes, 24 bars, four sections of two patterns, F minor.
 fn copper_weather() -> DemoSession {
-    let mut b = Builder::new("Copper Weather", 92.0, "F min", 56.0);
+    let mut b = Builder::new("Copper Weather", RATE, 92.0, "F min", 56.0);
     let verse = b.session.patterns[0].id;
     b.apply(Edit::SetPattern { pattern: Pattern { id: verse, name: "Verse".into(), bars: 2 } });
     let (hook, intro) = (b.pattern("Hook", 4), b.pattern("Intro", 4));
@@ -297,7 +121,7 @@ fn copper_weather() -> DemoSession {
 
 /// 5 lanes, 8 bars, one pattern, everything still straight into the mix bus.
 fn paper_lantern() -> DemoSession {
-    let mut b = Builder::new("Paper Lantern", 124.0, "A min", 50.0);
+    let mut b = Builder::new("Paper Lantern", RATE, 124.0, "A min", 50.0);
     let loop_ = b.session.patterns[0].id;
     b.apply(Edit::SetPattern { pattern: Pattern { id: loop_, name: "Loop".into(), bars: 2 } });
     b.song(&[("Loop", loop_, 8)]);

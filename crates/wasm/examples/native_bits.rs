@@ -1,27 +1,42 @@
-//! Plays the first seconds of a session folder natively and prints the SHA-256 of all 64-bit samples of main,
-//! to be compared with what the browser's module gives.
+//! Writes sessions as folders, plays the first seconds of each natively and prints the SHA-256 of all 64-bit samples of
+//! main, to be compared with what the browser's module gives: the demo sessions, and every kind of processor at every
+//! sample rate. With `heavy` instead of seconds it only writes the session of the benchmarks.
 //!
-//! `cargo run -p lane-wasm --example native_bits -- FOLDER FRAMES`
+//! `cargo run -p lane-wasm --example native_bits -- FOLDER SECONDS`
 
 use lane_core::engine::{Engine, Metering};
+use lane_core::session::AssetRef;
+use lane_core::units::SAMPLE_RATES;
+use lane_demo::{DemoSession, demo_sessions, heavy_session, palette_session};
 use lane_files::asset::hex;
-use lane_files::folder::{DiskFolder, read_folder};
+use lane_files::folder::{DiskFolder, write_folder};
 use sha2::{Digest, Sha256};
 use std::path::Path;
 
 fn main() -> Result<(), Box<dyn std::error::Error>> {
     let args: Vec<String> = std::env::args().collect();
-    let [_, folder, frames] = args.as_slice() else { return Err("usage: native_bits FOLDER FRAMES".into()) };
-    let (session, bank) = read_folder(&mut DiskFolder::new(Path::new(folder)))?;
-    // Another block size than the worklet's, since that must not matter.
-    let mut engine = Engine::new(&session, &bank, 1000, Metering::Off);
-    engine.play();
-    let mut out = vec![[0.0; 2]; frames.parse()?];
-    engine.process(&mut out);
-    let mut sum = Sha256::new();
-    for sample in out.as_flattened() {
-        sum.update(sample.to_le_bytes());
+    let [_, folder, seconds] = args.as_slice() else { return Err("usage: native_bits FOLDER SECONDS".into()) };
+    let write = |name: &str, DemoSession { session, bank }: &DemoSession| {
+        let audio = |asset: &AssetRef| Ok(bank[&asset.id].clone());
+        write_folder(session, audio, &mut DiskFolder::new(&Path::new(folder).join(name)))
+    };
+    if seconds == "heavy" {
+        return Ok(write("heavy", &heavy_session())?);
     }
-    println!("{}", hex(&sum.finalize()));
+    let seconds: usize = seconds.parse()?;
+    let sessions = demo_sessions().into_iter().chain(SAMPLE_RATES.map(palette_session));
+    for (at, demo) in sessions.enumerate() {
+        write(&at.to_string(), &demo)?;
+        // Another block size than the worklet's, since that must not matter.
+        let mut engine = Engine::new(&demo.session, &demo.bank, 1000, Metering::Off);
+        engine.play();
+        let mut out = vec![[0.0; 2]; seconds * demo.session.header.sample_rate as usize];
+        engine.process(&mut out);
+        let mut sum = Sha256::new();
+        for sample in out.as_flattened() {
+            sum.update(sample.to_le_bytes());
+        }
+        println!("{at} {}", hex(&sum.finalize()));
+    }
     Ok(())
 }

@@ -14,58 +14,33 @@ pub struct Loudness {
     pub true_peak: Option<f64>,
 }
 
-/// Measures a stream of frames; memory does not grow with its length.
-pub struct LoudnessMeter {
-    meter: EbuR128,
-    true_peak: bool,
-}
-
-impl LoudnessMeter {
-    /// * `sample_rate` – in Hz, one of the session rates.
-    /// * `true_peak` – whether to measure between samples as well, at about three times the cost.
-    pub fn new(sample_rate: u32, true_peak: bool) -> Self {
-        let peak = if true_peak { Mode::TRUE_PEAK } else { Mode::SAMPLE_PEAK };
-        let meter = EbuR128::new(2, sample_rate, Mode::I | Mode::HISTOGRAM | Mode::SAMPLE_PEAK | peak)
-            .expect("two channels and a session rate are always accepted");
-        LoudnessMeter { meter, true_peak }
-    }
-
-    pub fn take(&mut self, frames: &[Frame]) {
-        self.meter.add_frames_f64(frames.as_flattened()).expect("frames of two channels are whole");
-    }
-
-    pub fn read(&self) -> Loudness {
-        let both = |of: &dyn Fn(u32) -> f64| of(0).max(of(1));
-        Loudness {
-            integrated_lufs: self.meter.loudness_global().unwrap_or(f64::NEG_INFINITY),
-            sample_peak: both(&|c| self.meter.sample_peak(c).unwrap_or(0.0)),
-            true_peak: self.true_peak.then(|| both(&|c| self.meter.true_peak(c).unwrap_or(0.0))),
-        }
-    }
-}
-
 /// A second-order section in transposed direct form II.
 #[derive(Debug, Clone, Copy)]
 struct Section {
     b: [f64; 3],
     a: [f64; 2],
-    state: [[f64; 2]; 2],
+    state: [Frame; 2],
 }
 
 impl Section {
-    fn run(&mut self, side: usize, x: f64) -> f64 {
-        let Section { b, a, state } = self;
-        let s = &mut state[side];
-        let y = b[0] * x + s[0];
-        *s = [b[1] * x - a[0] * y + s[1], b[2] * x - a[1] * y];
-        // What is inaudible is snapped to nothing, so that silence costs no more than sound.
-        if s[0].abs() < 1e-30 {
-            s[0] = 0.0;
+    #[inline]
+    fn run(&mut self, frame: Frame) -> Frame {
+        let Section { b, a, state: [first, second] } = self;
+        let mut out = [0.0; 2];
+        for side in 0..2 {
+            let x = frame[side];
+            let y = b[0] * x + first[side];
+            first[side] = b[1] * x - a[0] * y + second[side];
+            second[side] = b[2] * x - a[1] * y;
+            out[side] = y;
         }
-        if s[1].abs() < 1e-30 {
-            s[1] = 0.0;
-        }
-        y
+        out
+    }
+
+    /// What is inaudible is snapped to nothing, so that silence costs no more than sound.
+    fn settle(&mut self) {
+        let quiet = |x: f64| if x.abs() < 1e-30 { 0.0 } else { x };
+        self.state = self.state.map(|side| side.map(quiet));
     }
 }
 
@@ -90,62 +65,165 @@ fn k_weighting(sample_rate: u32) -> [Section; 2] {
     [shelf, high_pass]
 }
 
+/// The loudness of a mean square after weighting, in LUFS.
+fn lufs(mean: f64) -> f64 {
+    -0.691 + 10.0 * libm::log10(mean)
+}
+
+/// Energies of what comes in, weighted, in pieces of 0.1 s.
+struct Pieces {
+    weighting: [Section; 2],
+    energy: f64,
+    frames: usize,
+    length: usize,
+}
+
+impl Pieces {
+    fn new(sample_rate: u32) -> Self {
+        Pieces { weighting: k_weighting(sample_rate), energy: 0.0, frames: 0, length: sample_rate as usize / 10 }
+    }
+
+    /// Takes frames and says the mean square of every piece that ends with them.
+    fn take(&mut self, mut frames: &[Frame], mut piece: impl FnMut(f64)) {
+        while !frames.is_empty() {
+            let (now, rest) = frames.split_at(frames.len().min(self.length - self.frames));
+            let [shelf, high_pass] = &mut self.weighting;
+            let mut energies = [0.0; 2];
+            for frame in now {
+                let weighted = high_pass.run(shelf.run(*frame));
+                for (energy, x) in energies.iter_mut().zip(weighted) {
+                    *energy += x * x;
+                }
+            }
+            self.energy += energies[0] + energies[1];
+            self.frames += now.len();
+            if self.frames == self.length {
+                piece(self.energy / self.length as f64);
+                (self.energy, self.frames) = (0.0, 0);
+                self.weighting.iter_mut().for_each(Section::settle);
+            }
+            frames = rest;
+        }
+    }
+}
+
+/// Pieces of a gated block: 0.4 s in steps of 0.1 s.
+const BLOCK_PIECES: usize = 4;
+/// Blocks under this, in LUFS, never count.
+const ABSOLUTE_GATE: f64 = -70.0;
+/// Blocks so many LU under the mean of the others do not count.
+const RELATIVE_GATE: f64 = -10.0;
+/// Blocks are kept by their loudness in steps of a twentieth of 1 LU, up to 30 LUFS.
+const STEPS_A_LU: f64 = 20.0;
+const STEPS: usize = 2000;
+
+/// Measures a stream of frames; memory does not grow with its length.
+pub struct LoudnessMeter {
+    pieces: Pieces,
+    /// The newest pieces, the oldest overwritten first.
+    last: [f64; BLOCK_PIECES],
+    seen: usize,
+    /// How many blocks are so loud, and the sum of their mean squares.
+    blocks: Vec<(u32, f64)>,
+    sample_peak: f64,
+    between: Option<EbuR128>,
+}
+
+impl LoudnessMeter {
+    /// * `sample_rate` – in Hz, one of the session rates.
+    /// * `true_peak` – whether to measure between samples as well, at several times the cost.
+    pub fn new(sample_rate: u32, true_peak: bool) -> Self {
+        LoudnessMeter {
+            pieces: Pieces::new(sample_rate),
+            last: [0.0; BLOCK_PIECES],
+            seen: 0,
+            blocks: vec![(0, 0.0); STEPS],
+            sample_peak: 0.0,
+            between: true_peak.then(|| true_peak_meter(sample_rate)),
+        }
+    }
+
+    pub fn take(&mut self, frames: &[Frame]) {
+        let LoudnessMeter { pieces, last, seen, blocks, .. } = self;
+        pieces.take(frames, |mean| {
+            last[*seen % BLOCK_PIECES] = mean;
+            *seen += 1;
+            let block = last.iter().sum::<f64>() / BLOCK_PIECES as f64;
+            let over = lufs(block) - ABSOLUTE_GATE;
+            if *seen >= BLOCK_PIECES && over >= 0.0 {
+                let (count, sum) = &mut blocks[((over * STEPS_A_LU) as usize).min(STEPS - 1)];
+                *count += 1;
+                *sum += block;
+            }
+        });
+        for [l, r] in frames {
+            self.sample_peak = self.sample_peak.max(l.abs()).max(r.abs());
+        }
+        if let Some(meter) = &mut self.between {
+            meter.add_frames_f64(frames.as_flattened()).expect("frames of two channels are whole");
+        }
+    }
+
+    pub fn read(&self) -> Loudness {
+        let mean_from = |step: usize| {
+            let (count, sum) = self.blocks[step..].iter().fold((0, 0.0), |all, b| (all.0 + b.0, all.1 + b.1));
+            lufs(sum / f64::from(count.max(1)))
+        };
+        let gate = mean_from(0) + RELATIVE_GATE - ABSOLUTE_GATE;
+        Loudness {
+            integrated_lufs: mean_from((libm::round(gate * STEPS_A_LU).max(0.0) as usize).min(STEPS - 1)),
+            sample_peak: self.sample_peak,
+            true_peak: self
+                .between
+                .as_ref()
+                .map(|m| (0..2).map(|c| m.true_peak(c).unwrap_or(0.0)).fold(self.sample_peak, f64::max)),
+        }
+    }
+}
+
+fn true_peak_meter(sample_rate: u32) -> EbuR128 {
+    EbuR128::new(2, sample_rate, Mode::TRUE_PEAK).expect("two channels and a session rate are always accepted")
+}
+
 /// Pieces of a short-term reading: 3 s in steps of 0.1 s.
-const PIECES: usize = 30;
+const SHORT_PIECES: usize = 30;
 
 /// Short-term loudness and true peak of what is playing. A reading costs the same at any time.
 pub struct LiveLoudness {
-    weighting: [Section; 2],
-    /// Energies of the last pieces of 0.1 s, the oldest overwritten first.
-    pieces: [f64; PIECES],
+    pieces: Pieces,
+    /// The newest pieces, the oldest overwritten first.
+    last: [f64; SHORT_PIECES],
     next: usize,
-    energy: f64,
-    frames: usize,
-    piece_frames: usize,
-    meter: EbuR128,
+    between: EbuR128,
     peak: f64,
 }
 
 impl LiveLoudness {
     pub fn new(sample_rate: u32) -> Self {
-        let meter =
-            EbuR128::new(2, sample_rate, Mode::TRUE_PEAK).expect("two channels and a session rate are always accepted");
         LiveLoudness {
-            weighting: k_weighting(sample_rate),
-            pieces: [0.0; PIECES],
+            pieces: Pieces::new(sample_rate),
+            last: [0.0; SHORT_PIECES],
             next: 0,
-            energy: 0.0,
-            frames: 0,
-            piece_frames: sample_rate as usize / 10,
-            meter,
+            between: true_peak_meter(sample_rate),
             peak: 0.0,
         }
     }
 
     pub fn take(&mut self, frames: &[Frame]) {
-        for frame in frames {
-            for (side, x) in frame.iter().enumerate() {
-                let [shelf, high_pass] = &mut self.weighting;
-                let weighted = high_pass.run(side, shelf.run(side, *x));
-                self.energy += weighted * weighted;
-            }
-            self.frames += 1;
-            if self.frames == self.piece_frames {
-                self.pieces[self.next] = self.energy;
-                self.next = (self.next + 1) % PIECES;
-                (self.energy, self.frames) = (0.0, 0);
-            }
-        }
-        self.meter.add_frames_f64(frames.as_flattened()).expect("frames of two channels are whole");
+        let (last, next) = (&mut self.last, &mut self.next);
+        self.pieces.take(frames, |mean| {
+            last[*next] = mean;
+            *next = (*next + 1) % SHORT_PIECES;
+        });
+        self.between.add_frames_f64(frames.as_flattened()).expect("frames of two channels are whole");
         for channel in 0..2 {
-            self.peak = self.peak.max(self.meter.prev_true_peak(channel).unwrap_or(0.0));
+            self.peak = self.peak.max(self.between.prev_true_peak(channel).unwrap_or(0.0));
         }
     }
 
     /// Loudness of the last 3 s in LUFS, in steps of 0.1 s.
     pub fn short_term_lufs(&self) -> f64 {
-        let mean = self.pieces.iter().sum::<f64>() / (PIECES * self.piece_frames) as f64;
-        -0.691 + 10.0 * libm::log10(mean)
+        lufs(self.last.iter().sum::<f64>() / SHORT_PIECES as f64)
     }
 
     /// Highest true peak since the last call, linear.
@@ -220,6 +298,45 @@ mod tests {
             let expected = library.loudness_shortterm().unwrap();
             assert!((live.short_term_lufs() - expected).abs() < 0.01, "{} {expected}", live.short_term_lufs());
         }
+    }
+
+    #[rstest]
+    #[case(44_100)]
+    #[case(48_000)]
+    #[case(88_200)]
+    #[case(96_000)]
+    fn integrated_loudness_is_that_of_the_library(#[case] rate: u32) {
+        let mut dice = crate::units::Dice::new(&[11]);
+        let mut meter = LoudnessMeter::new(rate, false);
+        let mut library = EbuR128::new(2, rate, Mode::I).unwrap();
+        // Loud and soft by turns, some of it under either gate.
+        let frames: Vec<Frame> = (0..20 * rate as usize)
+            .map(|n| {
+                let level = [0.5, 0.05, 0.0001, 0.2, 0.0][n / rate as usize % 5];
+                [level * dice.spread(), level * libm::sin(0.02 * n as f64)]
+            })
+            .collect();
+        frames.chunks(777).for_each(|piece| meter.take(piece));
+        library.add_frames_f64(frames.as_flattened()).unwrap();
+        let (found, expected) = (meter.read().integrated_lufs, library.loudness_global().unwrap());
+        assert!((found - expected).abs() < 0.02, "{found} {expected}");
+    }
+
+    #[test]
+    fn what_is_shorter_than_a_block_has_no_loudness() {
+        let mut meter = LoudnessMeter::new(48_000, false);
+        meter.take(&sine(1000.0, -10.0, 0.0, 1)[..19_100]);
+        assert_eq!(meter.read().integrated_lufs, f64::NEG_INFINITY);
+    }
+
+    // EBU Tech 3341, case 3: what is soft before and after does not count.
+    #[test]
+    fn soft_parts_are_gated() {
+        let mut meter = LoudnessMeter::new(48_000, false);
+        for (dbfs, seconds) in [(-36.0, 10), (-23.0, 60), (-36.0, 10)] {
+            meter.take(&sine(1000.0, dbfs, 0.0, seconds));
+        }
+        assert!((meter.read().integrated_lufs + 23.0).abs() < 0.1);
     }
 
     #[test]

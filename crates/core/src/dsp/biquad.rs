@@ -47,6 +47,45 @@ pub struct Section {
     a: [f64; 2],
 }
 
+/// The transposed form with the newest output taken out of its states, so that a state waits for one product alone.
+#[derive(Debug, Clone, Copy)]
+pub struct Runner {
+    b0: f64,
+    c: [f64; 2],
+    a: [f64; 2],
+    memory: [Frame; 2],
+}
+
+impl Runner {
+    pub fn new(Section { b, a }: &Section) -> Self {
+        Runner { b0: b[0], c: [b[1] - a[0] * b[0], b[2] - a[1] * b[0]], a: *a, memory: [[0.0; 2]; 2] }
+    }
+
+    /// Begins with what another one remembers.
+    pub fn take_over(&mut self, other: &Runner) {
+        self.memory = other.memory;
+    }
+
+    pub fn run(&mut self, frames: &mut [Frame]) {
+        let Runner { b0, c, a, memory: [mut first, mut second] } = *self;
+        for frame in frames {
+            for side in 0..2 {
+                let x = frame[side];
+                let next = c[0] * x + second[side] - a[0] * first[side];
+                let after = c[1] * x - a[1] * first[side];
+                frame[side] = b0 * x + first[side];
+                let silent = next.abs() < SILENCE && after.abs() < SILENCE;
+                (first[side], second[side]) = if silent { (0.0, 0.0) } else { (next, after) };
+            }
+        }
+        self.memory = [first, second];
+    }
+
+    pub fn reset(&mut self) {
+        self.memory = [[0.0; 2]; 2];
+    }
+}
+
 impl Section {
     /// The digital twin of an analogue filter at a frequency in Hz, kept under 0.49 of the rate.
     pub fn matched(analogue: &Analogue, freq_hz: f64, sample_rate: u32) -> Self {
@@ -148,26 +187,5 @@ impl Section {
         let apart = a1 * a1 - 4.0 * a2;
         let radius = if apart < 0.0 { libm::sqrt(a2) } else { (a1.abs() + libm::sqrt(apart)) / 2.0 };
         if radius <= 0.0 { 2 } else { libm::ceil(11.52 / -libm::log(radius.min(0.999_999))) as usize }
-    }
-}
-
-/// What a section remembers, of both sides.
-#[derive(Debug, Clone, Copy, Default)]
-pub struct SectionMemory([[f64; 2]; 2]);
-
-impl SectionMemory {
-    #[inline]
-    pub fn step(&mut self, section: &Section, mut frame: Frame) -> Frame {
-        let Section { b, a } = section;
-        for (x, [first, second]) in frame.iter_mut().zip(&mut self.0) {
-            let y = b[0] * *x + *first;
-            *first = b[1] * *x - a[0] * y + *second;
-            *second = b[2] * *x - a[1] * y;
-            if first.abs() < SILENCE && second.abs() < SILENCE {
-                (*first, *second) = (0.0, 0.0);
-            }
-            *x = y;
-        }
-        frame
     }
 }

@@ -5,7 +5,7 @@ pub use super::detector::Detect;
 use super::detector::Detector;
 use super::param::settings;
 use super::{DelayLine, Kind, Place, Ramp, Unit, frames_of, past_weight};
-use crate::units::{Frame, db_to_gain, gain_to_db};
+use crate::units::{Frame, all_db_to_gain, db_to_gain, gain_to_db};
 
 /// A ratio from here on holds the level at the threshold.
 pub const WHOLE_RATIO: f64 = 100.0;
@@ -93,6 +93,9 @@ impl Curve {
     }
 }
 
+/// Frames computed at a time at most.
+const PIECE: usize = 64;
+
 /// One side of the gain.
 #[derive(Debug, Clone, Copy, Default)]
 struct Side {
@@ -115,7 +118,6 @@ pub struct State {
     curve: Ramp<5>,
     /// Below this linear level nothing is reduced while the curve rests.
     quiet: f64,
-    makeup: f64,
     detector: Detector,
     sound: DelayLine,
     sides: [Side; 2],
@@ -127,54 +129,20 @@ fn targets(s: &Compressor) -> [f64; 5] {
     [c.threshold, c.slope, c.knee, c.range, s.makeup_db]
 }
 
-impl Unit<Compressor> for State {
-    fn new(settings: &Compressor, place: Place) -> Self {
-        let sample_rate = place.sample_rate;
-        let mut state = State {
-            attack: 0.0,
-            release: 0.0,
-            hold: 0,
-            lookahead: 0,
-            link: 1.0,
-            curve: Ramp::at(targets(settings)),
-            quiet: 0.0,
-            makeup: 1.0,
-            detector: Detector::new(settings.detect, sample_rate),
-            sound: DelayLine::new(settings.latency(sample_rate)),
-            sides: [Side::default(); 2],
-            most_db: 0.0,
-        };
-        state.set(settings, place);
-        state
-    }
-
-    fn set(&mut self, s: &Compressor, Place { sample_rate, .. }: Place) {
-        self.attack = past_weight(s.attack_ms, sample_rate);
-        self.release = past_weight(s.release_ms, sample_rate);
-        self.hold = frames_of(s.hold_ms, sample_rate) as u32;
-        self.lookahead = s.latency(sample_rate);
-        self.sound.make_room(self.lookahead);
-        self.link = s.link_percent / 100.0;
-        self.curve.go_to(targets(s), sample_rate);
-        self.quiet = db_to_gain(s.threshold_dbfs - s.knee_db / 2.0);
-        self.makeup = db_to_gain(s.makeup_db);
-        self.detector.set(s.detect);
-    }
-
-    fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
+impl State {
+    /// The gains in dB that follow from what is heard.
+    fn follow(&mut self, heard: &[Frame], gains: &mut [[f64; 2]]) {
         let mut most = self.most_db;
-        for n in 0..frames.len() {
+        for (heard, gains) in heard.iter().zip(gains) {
             let moves = self.curve.moves();
             let [threshold, slope, knee, range, makeup_db] = self.curve.step();
             let curve = Curve { threshold, slope, knee, range };
-            let heard = key.map_or(frames[n], |k| k[n]);
-            let [l, r] = self.detector.step(heard);
+            let [l, r] = self.detector.step(*heard);
             let both = l.max(r);
             // Linked, one side is computed for both.
-            let levels =
-                if self.link == 1.0 { [both, both] } else { [l + self.link * (both - l), r + self.link * (both - r)] };
-            let count = if self.link == 1.0 { 1 } else { 2 };
-            for (side, level) in self.sides.iter_mut().zip(levels).take(count) {
+            let linked = self.link == 1.0;
+            let levels = if linked { [both, both] } else { [l + self.link * (both - l), r + self.link * (both - r)] };
+            for (side, level) in self.sides.iter_mut().zip(levels).take(if linked { 1 } else { 2 }) {
                 let wanted = if !moves && level <= self.quiet { 0.0 } else { curve.reduction_db(gain_to_db(level)) };
                 if wanted >= side.released {
                     side.released = wanted;
@@ -193,16 +161,58 @@ impl Unit<Compressor> for State {
                 }
                 most = if side.reduction > most { side.reduction } else { most };
             }
-            if count == 1 {
+            if linked {
                 self.sides[1] = self.sides[0];
             }
-            let makeup = if moves { db_to_gain(makeup_db) } else { self.makeup };
-            let sound = self.sound.step(frames[n], self.lookahead);
-            let first = db_to_gain(-self.sides[0].reduction);
-            let second = if count == 1 { first } else { db_to_gain(-self.sides[1].reduction) };
-            frames[n] = [sound[0] * first * makeup, sound[1] * second * makeup];
+            *gains = self.sides.map(|side| makeup_db - side.reduction);
         }
         self.most_db = most;
+    }
+}
+
+impl Unit<Compressor> for State {
+    fn new(settings: &Compressor, place: Place) -> Self {
+        let sample_rate = place.sample_rate;
+        let mut state = State {
+            attack: 0.0,
+            release: 0.0,
+            hold: 0,
+            lookahead: 0,
+            link: 1.0,
+            curve: Ramp::at(targets(settings)),
+            quiet: 0.0,
+            detector: Detector::new(settings.detect, sample_rate),
+            sound: DelayLine::new(settings.latency(sample_rate)),
+            sides: [Side::default(); 2],
+            most_db: 0.0,
+        };
+        state.set(settings, place);
+        state
+    }
+
+    fn set(&mut self, s: &Compressor, Place { sample_rate, .. }: Place) {
+        self.attack = past_weight(s.attack_ms, sample_rate);
+        self.release = past_weight(s.release_ms, sample_rate);
+        self.hold = frames_of(s.hold_ms, sample_rate) as u32;
+        self.lookahead = s.latency(sample_rate);
+        self.sound.make_room(self.lookahead);
+        self.link = s.link_percent / 100.0;
+        self.curve.go_to(targets(s), sample_rate);
+        self.quiet = db_to_gain(s.threshold_dbfs - s.knee_db / 2.0);
+        self.detector.set(s.detect);
+    }
+
+    fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
+        for (n, piece) in frames.chunks_mut(PIECE).enumerate() {
+            let mut gains = [[0.0; 2]; PIECE];
+            let gains = &mut gains[..piece.len()];
+            self.follow(key.map_or(&*piece, |k| &k[n * PIECE..][..gains.len()]), gains);
+            all_db_to_gain(gains.as_flattened_mut());
+            for (frame, gain) in piece.iter_mut().zip(gains) {
+                let sound = self.sound.step(*frame, self.lookahead);
+                *frame = [sound[0] * gain[0], sound[1] * gain[1]];
+            }
+        }
     }
 
     fn take_reduction_db(&mut self) -> f64 {

@@ -1,7 +1,7 @@
 //! An equaliser of up to 16 bands, each as its analogue model up to the top. The gain of a bell or shelf can move
 //! with the level in the band.
 
-use super::biquad::{Analogue, Section, SectionMemory};
+use super::biquad::{Analogue, Runner, Section};
 use super::dynamic_band::DynamicBand;
 use super::param::{options, settings};
 use super::{Kind, Place, Unit, frames_of};
@@ -196,46 +196,55 @@ fn passes(band: &Band, sample_rate: u32, high: bool) -> Vec<Section> {
     found
 }
 
+/// Frames computed at a time at most.
+const PIECE: usize = 64;
+
 /// Sections and moving bands with what they remember.
 #[derive(Debug, Clone)]
 struct Bank {
-    sections: Vec<Section>,
-    memory: Vec<SectionMemory>,
+    sections: Vec<Runner>,
     moving: Vec<DynamicBand>,
 }
 
 impl Bank {
     fn new(settings: &Equaliser, sample_rate: u32) -> Self {
-        let sections = sections(settings, sample_rate);
-        let memory = vec![SectionMemory::default(); sections.len()];
+        let sections = sections(settings, sample_rate).iter().map(Runner::new).collect();
         let moving = settings.heard().filter_map(|b| DynamicBand::new(b, sample_rate)).collect();
-        Bank { sections, memory, moving }
+        Bank { sections, moving }
     }
 
     /// Nothing at all.
     fn empty() -> Self {
-        Bank { sections: Vec::new(), memory: Vec::new(), moving: Vec::new() }
+        Bank { sections: Vec::new(), moving: Vec::new() }
     }
 
     /// Begins with what another one remembers, so that it does not ring in from nothing.
     fn take_over(&mut self, other: &Bank) {
-        for (new, old) in self.memory.iter_mut().zip(&other.memory) {
-            *new = *old;
+        for (new, old) in self.sections.iter_mut().zip(&other.sections) {
+            new.take_over(old);
         }
         for (new, old) in self.moving.iter_mut().zip(&other.moving) {
             new.take_over(old);
         }
     }
 
-    #[inline]
-    fn step(&mut self, frame: Frame, heard: Frame) -> Frame {
-        let still =
-            self.sections.iter().zip(&mut self.memory).fold(frame, |x, (section, memory)| memory.step(section, x));
-        self.moving.iter_mut().fold(still, |x, band| band.step(x, heard))
+    /// Takes at most [`PIECE`] frames; `heard` is what moves its bands where it is not the sound itself.
+    fn run(&mut self, frames: &mut [Frame], heard: Option<&[Frame]>) {
+        let mut input = [[0.0; 2]; PIECE];
+        let input = &mut input[..frames.len()];
+        if !self.moving.is_empty() {
+            input.copy_from_slice(heard.unwrap_or(frames));
+        }
+        self.sections.iter_mut().for_each(|s| s.run(frames));
+        for band in &mut self.moving {
+            for (frame, heard) in frames.iter_mut().zip(input.iter()) {
+                *frame = band.step(*frame, *heard);
+            }
+        }
     }
 
     fn reset(&mut self) {
-        self.memory.fill(SectionMemory::default());
+        self.sections.iter_mut().for_each(Runner::reset);
         self.moving.iter_mut().for_each(DynamicBand::reset);
     }
 }
@@ -276,8 +285,8 @@ impl Unit<Equaliser> for State {
         }
     }
 
-    fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
-        for (n, frame) in frames.iter_mut().enumerate() {
+    fn process(&mut self, mut frames: &mut [Frame], mut key: Option<&[Frame]>) {
+        while !frames.is_empty() {
             if self.left == 0
                 && let Some(mut next) = self.next.take()
             {
@@ -287,17 +296,29 @@ impl Unit<Equaliser> for State {
                 self.spent = Some(next);
                 self.left = self.fade;
             }
-            let x = *frame;
-            let heard = key.map_or(x, |k| k[n]);
-            *frame = self.now.step(x, heard);
+            // A piece ends where a move does, since another may begin there.
+            let moving = if self.left > 0 { self.left as usize } else { PIECE };
+            let count = frames.len().min(PIECE).min(moving);
+            let (piece, rest) = frames.split_at_mut(count);
+            let heard = key.map(|k| &k[..count]);
             if self.left > 0 {
-                self.left -= 1;
-                let old = self.before.step(x, heard);
-                let rest = f64::from(self.left) / f64::from(self.fade);
-                for side in 0..2 {
-                    frame[side] += rest * (old[side] - frame[side]);
+                let mut old = [[0.0; 2]; PIECE];
+                let old = &mut old[..count];
+                old.copy_from_slice(piece);
+                self.before.run(old, heard);
+                self.now.run(piece, heard);
+                for (frame, old) in piece.iter_mut().zip(old) {
+                    self.left -= 1;
+                    let rest = f64::from(self.left) / f64::from(self.fade);
+                    for side in 0..2 {
+                        frame[side] += rest * (old[side] - frame[side]);
+                    }
                 }
+            } else {
+                self.now.run(piece, heard);
             }
+            frames = rest;
+            key = key.map(|k| &k[count..]);
         }
     }
 

@@ -73,13 +73,12 @@ impl Measured {
 struct StationMeter {
     station: Station,
     loudness: LoudnessMeter,
-    true_peak: bool,
     squares: f64,
 }
 
 impl StationMeter {
     fn new(station: Station, true_peak: bool, sample_rate: u32) -> Self {
-        StationMeter { station, loudness: LoudnessMeter::new(sample_rate, true_peak), true_peak, squares: 0.0 }
+        StationMeter { station, loudness: LoudnessMeter::new(sample_rate, true_peak), squares: 0.0 }
     }
 
     fn take(&mut self, frames: &[Frame]) {
@@ -94,7 +93,7 @@ impl StationMeter {
         StationLevels {
             station: self.station,
             sample_peak_dbfs: heard(gain_to_db(loudness.sample_peak)),
-            true_peak_dbtp: loudness.true_peak.filter(|_| self.true_peak).and_then(|p| heard(gain_to_db(p))),
+            true_peak_dbtp: loudness.true_peak.and_then(|p| heard(gain_to_db(p))),
             rms_dbfs: heard(gain_to_db(libm::sqrt(mean))),
             lufs: heard(loudness.integrated_lufs),
         }

@@ -1,8 +1,7 @@
 /** How it sounds without: a processor, a chain or all of them passed by, as loud as with. */
 import type { Bypass, Processor, Strip } from '$lib/api/types';
 import type { Player } from '$lib/audio/player.svelte';
-import type { Reading } from './gauge.svelte';
-import { Gauge } from './gauge.svelte';
+import type { Gauge, Reading } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
 
 /** What is passed by. */
@@ -66,6 +65,7 @@ export class Compare {
   /** Without one processor of a strip. */
   async processor(strip: Strip, processor: Processor): Promise<void> {
     const reading = await this.gauge.measure('Measuring with and without');
+    if (!reading) return;
     const before = strip.chain[strip.chain.findIndex((p) => p.id === processor.id) - 1];
     const lufs = {
       with: loudness(reading, strip.id, after(processor)),
@@ -78,6 +78,7 @@ export class Compare {
   /** Without the chain of a strip. */
   async chain(strip: Strip): Promise<void> {
     const reading = await this.gauge.measure('Measuring with and without');
+    if (!reading) return;
     const lufs = {
       with: loudness(reading, strip.id, after(strip.chain.at(-1))),
       without: loudness(reading, strip.id, after(undefined)),
@@ -93,7 +94,8 @@ export class Compare {
     const main = this.session.doc.strips.find((s) => s.kind === 'main')?.id ?? 0;
     const out = (station: unknown) => station === 'out';
     const reading = await this.gauge.measure('Measuring with processors');
-    const without = await this.gauge.run('Measuring without processors', [], true);
+    const without = reading && (await this.gauge.run('Measuring without processors', [], true));
+    if (!without) return;
     const lufs = {
       with: loudness(reading, main, out),
       without: loudness({ ...reading, found: without }, main, out),

@@ -13,19 +13,19 @@ export interface Reading {
   to: number;
 }
 
-/** A run that was called off. */
-export class CalledOff extends Error {}
-
 export class Gauge {
   /** How far the run under way is, in 0 to 1; nothing where none is. */
   part = $state<number>();
   /** What it is about, for people. */
   doing = $state('');
+  /** Why the last run failed, for people. */
   problem = $state('');
   /** The last whole run of the session as it is. */
   reading = $state.raw<Reading>();
   private worker: Worker | undefined;
-  private stop: ((reason: Error) => void) | undefined;
+  /** Ends the run under way without anything found. */
+  private stop: (() => void) | undefined;
+  private turn = 0;
 
   constructor(
     private readonly session: SessionState,
@@ -44,27 +44,31 @@ export class Gauge {
     return last !== undefined && last.doc === this.session.doc && last.from === from && last.to === to;
   }
 
-  /** Measures the session as it is; what is fresh is not measured again. */
-  async measure(doing = 'Measuring the loop'): Promise<Reading> {
+  /** Measures the session as it is; what is fresh is not measured again. Nothing where the run did not end well. */
+  async measure(doing = 'Measuring the loop'): Promise<Reading | undefined> {
     if (this.reading && this.fresh) return this.reading;
     const { doc } = this.session;
     const span = this.span;
     const found = await this.run(doing, [], false);
-    this.reading = { found, doc, ...span };
-    return this.reading;
+    if (found) this.reading = { found, doc, ...span };
+    return found && this.reading;
   }
 
-  /** One run, with edits applied before, or without processors; none of it changes the session. */
-  async run(doing: string, edits: Edit[], without: boolean): Promise<Found> {
+  /**
+   * One run, with edits applied before, or without processors; none of it changes the session. Nothing where it was
+   * called off or failed; `problem` says why.
+   */
+  async run(doing: string, edits: Edit[], without: boolean): Promise<Found | undefined> {
     this.cancel();
+    const turn = ++this.turn;
     [this.part, this.doing, this.problem] = [0, doing, ''];
     try {
       const module = await loadModule();
       const worker = (this.worker ??= new Worker(new URL('../audio/gauge-worker.ts', import.meta.url), {
         type: 'module',
       }));
-      return await new Promise<Found>((resolve, reject) => {
-        this.stop = reject;
+      return await new Promise<Found | undefined>((resolve, reject) => {
+        this.stop = () => resolve(undefined);
         worker.onerror = () => reject(new Error('The measuring run stopped. Try again.'));
         worker.onmessage = (event: MessageEvent<GaugeAnswer>) => {
           const answer = event.data;
@@ -76,20 +80,19 @@ export class Gauge {
         worker.postMessage(run);
       });
     } catch (error) {
-      if (!(error instanceof CalledOff)) {
-        this.problem = error instanceof Error ? error.message : String(error);
-        this.close();
-      }
-      throw error;
+      this.problem = error instanceof Error ? error.message : String(error);
+      this.close();
+      return undefined;
     } finally {
-      this.part = this.stop = undefined;
+      // One that was called off for another leaves that one's progress alone.
+      if (turn === this.turn) this.part = this.stop = undefined;
     }
   }
 
   /** Stops the run under way; what was found before stays. */
   cancel(): void {
     if (!this.stop) return;
-    this.stop(new CalledOff('called off'));
+    this.stop();
     this.close();
   }
 

@@ -2,7 +2,6 @@
 <script lang="ts">
   import type { Processor, Strip } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
-  import { CalledOff } from '$lib/state/gauge.svelte';
 
   let { strip, processor }: { strip?: Strip; processor?: Processor } = $props();
   const { compare, gauge } = desktop();
@@ -18,16 +17,11 @@
       : '',
   );
   async function flip() {
-    try {
-      if (on && !compare.stale) compare.end();
-      else if (on) await compare.again();
-      else if (strip && processor) await compare.processor(strip, processor);
-      else if (strip) await compare.chain(strip);
-      else await compare.all();
-    } catch (error) {
-      // The bar of the run says what went wrong.
-      if (!(error instanceof CalledOff)) console.warn(error);
-    }
+    if (on && !compare.stale) compare.end();
+    else if (on) await compare.again();
+    else if (strip && processor) await compare.processor(strip, processor);
+    else if (strip) await compare.chain(strip);
+    else await compare.all();
   }
 </script>
 

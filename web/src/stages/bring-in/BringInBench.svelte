@@ -2,7 +2,7 @@
 <script lang="ts">
   import { TABS } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
-  import Button from '$lib/ui/Button.svelte';
+  import Progress from '$lib/ui/Progress.svelte';
   import TabBar from '$lib/ui/TabBar.svelte';
   import CutTab from './CutTab.svelte';
   import FilesTab from './FilesTab.svelte';
@@ -18,13 +18,12 @@
 <TabBar tabs={TABS} value={board.tab} onpick={(tab) => (board.tab = tab)}>
   {#snippet aside()}
     {#if bringIn.running}
-      <div class="flex items-center gap-3" role="status">
-        <div class="bg-faint h-2 w-32">
-          <div class="bg-ink h-2" style:width="{(bringIn.done / bringIn.total) * 100}%"></div>
-        </div>
-        <span class="text-second">{bringIn.done} of {bringIn.total}</span>
-        <Button kind="text" onclick={bringIn.cancel}>Cancel</Button>
-      </div>
+      <Progress
+        doing="Bringing in"
+        part={bringIn.done / bringIn.total}
+        far="{bringIn.done} of {bringIn.total}"
+        oncancel={bringIn.cancel}
+      />
     {/if}
   {/snippet}
   {#if board.tab === 'files'}<FilesTab />

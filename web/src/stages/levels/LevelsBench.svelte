@@ -2,7 +2,6 @@
 <script lang="ts">
   import { LEVELS_TABS } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
-  import { CalledOff } from '$lib/state/gauge.svelte';
   import Button from '$lib/ui/Button.svelte';
   import GaugeBar from '$lib/ui/GaugeBar.svelte';
   import TabBar from '$lib/ui/TabBar.svelte';
@@ -19,13 +18,7 @@
   const tabs = $derived(LEVELS_TABS.map((t) => ({ ...t, count: t.id === 'suggestions' ? open : undefined })));
 
   async function measure() {
-    try {
-      await gauge.measure();
-      if (board.levelsTab === 'stations') board.levelsTab = 'trims';
-    } catch (error) {
-      // The bar says what went wrong; what was called off needs no word.
-      if (!(error instanceof CalledOff)) console.warn(error);
-    }
+    if ((await gauge.measure()) && board.levelsTab === 'stations') board.levelsTab = 'trims';
   }
 </script>
 

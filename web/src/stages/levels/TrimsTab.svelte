@@ -3,7 +3,7 @@
   import type { Edit, TrimLine } from '$lib/api/types';
   import type { Found } from '$lib/audio/messages';
   import { desktop } from '$lib/state/context';
-  import { CalledOff, type Reading } from '$lib/state/gauge.svelte';
+  import type { Reading } from '$lib/state/gauge.svelte';
   import Button from '$lib/ui/Button.svelte';
   import { TARGETS, level } from './targets';
 
@@ -26,12 +26,8 @@
   const key = $derived(`${taken.map((l) => `${l.strip} ${l.trim_after_db}`).join()}`);
   async function tryOut() {
     const of = key;
-    try {
-      const found = await gauge.run('Measuring the sum with these trims', taken.map(edit), false);
-      after = { of, peak: peakOf(found) };
-    } catch (error) {
-      if (!(error instanceof CalledOff)) console.warn(error);
-    }
+    const found = await gauge.run('Measuring the sum with these trims', taken.map(edit), false);
+    if (found) after = { of, peak: peakOf(found) };
   }
   const tick = (strip: number, on: boolean) =>
     (left = on ? left.filter((id) => id !== strip) : [...left, strip]);

@@ -31,6 +31,22 @@ fn a_soft_sound_passes_a_curve_as_it_is(
     }
 }
 
+#[rstest]
+fn what_the_filters_round_lies_far_under_the_sound(#[values(0.0, -40.0, -80.0)] level_dbfs: f64) {
+    let straight = Settings::Clipper(Clipper { ceiling_dbfs: 0.0, hardness_percent: 100.0 });
+    let out = settled(straight, 997.0, level_dbfs - 0.1);
+    // What is left when the tone itself is taken out by least squares.
+    let turn = |n: usize| std::f64::consts::TAU * 997.0 * n as f64 / 48_000.0;
+    let fit = |wave: &dyn Fn(usize) -> f64| {
+        2.0 * out.iter().enumerate().map(|(n, f)| f[0] * wave(n)).sum::<f64>() / out.len() as f64
+    };
+    let (re, im) = (fit(&|n| turn(n).cos()), fit(&|n| turn(n).sin()));
+    let left = |(n, f): (usize, &Frame)| (f[0] - re * turn(n).cos() - im * turn(n).sin()).powi(2);
+    let noise = (2.0 * out.iter().enumerate().map(left).sum::<f64>() / out.len() as f64).sqrt();
+    let under = gain_to_db(noise) - level_dbfs;
+    assert!(under < -120.0, "{under} dB");
+}
+
 #[test]
 fn the_delay_of_a_curve_is_the_one_it_says() {
     let settings = Settings::Saturation(Saturation { drive_db: 0.0, hardness_percent: 0.0 });

@@ -1,0 +1,198 @@
+//! How sessions of ours are made: by the edits that a person makes, from phrases written as text.
+
+use crate::sounds::Sound;
+use lane_core::dsp::{Compressor, Settings};
+use lane_core::edit::{Edit, NewHits, NewVoice, StripChange, apply};
+use lane_core::session::{
+    AssetBank, AssetRef, Family, Hit, Hold, Key, Layer, Section, Session, StripKind, StripSend, VoiceSource,
+};
+use lane_core::units::{PatternId, StripId};
+use lane_files::asset_id;
+use std::sync::Arc;
+
+const STEP: u32 = 240;
+const BAR: u32 = 16;
+
+/// A session with the audio that it names.
+pub struct DemoSession {
+    pub session: Session,
+    pub bank: AssetBank,
+}
+
+/// Steps of a bar as text: `X` loud, `x` middle, `o` soft, anything else nothing; bars one after the other.
+pub fn steps(text: &str) -> Vec<Hit> {
+    text.chars()
+        .filter(|c| !c.is_whitespace())
+        .enumerate()
+        .filter_map(|(at, c)| {
+            let velocity = match c {
+                'X' => 118,
+                'x' => 96,
+                'o' => 62,
+                _ => return None,
+            };
+            Some(Hit::new(at as u32 * STEP, STEP, velocity, 0))
+        })
+        .collect()
+}
+
+/// A phrase repeated to fill bars.
+pub fn fill(text: &str, bars: u32) -> Vec<Hit> {
+    let clean: String = text.chars().filter(|c| !c.is_whitespace()).collect();
+    steps(&clean.chars().cycle().take((bars * BAR) as usize).collect::<String>())
+}
+
+/// Notes as (step, length in steps, semitones, velocity).
+pub fn notes(list: &[(u32, u32, i8, u8)]) -> Vec<Hit> {
+    list.iter()
+        .map(|&(at, length, tune_st, velocity)| Hit::new(at * STEP, length * STEP - 20, velocity, tune_st))
+        .collect()
+}
+
+/// Chords as (step, length in steps, semitones of each note).
+pub fn chords(list: &[(u32, u32, [i8; 4])]) -> Vec<Hit> {
+    let mut all = Vec::new();
+    for &(at, length, tones) in list {
+        for tone in tones {
+            all.extend(notes(&[(at, length, tone, 84)]));
+        }
+    }
+    all
+}
+
+pub struct Builder {
+    pub session: Session,
+    bank: AssetBank,
+    rate: u32,
+}
+
+impl Builder {
+    /// * `rate` – in Hz, one of the session rates.
+    pub fn new(title: &str, rate: u32, tempo_bpm: f64, key: &str, swing_percent: f64) -> Self {
+        let mut session = Session::new(title, rate);
+        session.header.tempo_bpm = tempo_bpm;
+        session.header.key = key.into();
+        session.header.swing.percent = swing_percent;
+        Builder { session, bank: AssetBank::new(), rate }
+    }
+
+    pub fn apply(&mut self, edit: Edit) {
+        apply(&mut self.session, &edit).expect("demo edits are valid");
+    }
+
+    pub fn lane(&mut self, sound: Sound, family: Family, level: (f64, f64), parts: Vec<(PatternId, Vec<Hit>)>) {
+        let audio = sound.render(self.rate);
+        let id = asset_id(&audio, self.rate);
+        let asset = AssetRef {
+            id: id.clone(),
+            name: sound.file_name().into(),
+            channels: audio.channels(),
+            sample_rate: self.rate,
+            frames: audio.frames() as u32,
+        };
+        self.bank.insert(id.clone(), Arc::new(audio));
+        let hold = match sound {
+            Sound::SubBass => Hold::Gate { release_ms: 45.0 },
+            Sound::Keys => Hold::Gate { release_ms: 220.0 },
+            Sound::Pluck => Hold::Gate { release_ms: 300.0 },
+            _ => Hold::Whole,
+        };
+        let voice = NewVoice {
+            name: sound.file_name().trim_end_matches(".wav").into(),
+            family,
+            source: VoiceSource::OneShot { layers: vec![Layer::new(id)], hold },
+            output: None,
+            hits: parts.into_iter().map(|(pattern, hits)| NewHits { pattern, hits }).collect(),
+        };
+        self.apply(Edit::AddVoices { voices: vec![voice], assets: vec![asset] });
+        let channel = self.session.voices.last().expect("just added").channel;
+        let (fader_db, pan_percent) = level;
+        self.apply(Edit::SetStrips { strips: vec![channel], change: StripChange::FaderDb(fader_db) });
+        self.apply(Edit::SetStrips { strips: vec![channel], change: StripChange::PanPercent(pan_percent) });
+    }
+
+    /// Puts the channels of voices, by their place on the board, on a new bus.
+    pub fn bus(&mut self, name: &str, voices: &[usize]) {
+        let feeders: Vec<StripId> = voices.iter().map(|v| self.session.voices[*v].channel).collect();
+        self.apply(Edit::NewBus { name: name.into(), feeders });
+    }
+
+    /// A new return with a processor, to which voices send at levels in dB.
+    pub fn send_to(&mut self, name: &str, voices: &[(usize, f64)], settings: Settings) -> StripId {
+        self.apply(Edit::NewReturn { name: name.into(), feeders: vec![], silent: false });
+        let to = self.session.strips.iter().rfind(|s| s.kind == StripKind::Return).expect("just added").id;
+        for (voice, level_db) in voices {
+            let strips = vec![self.session.voices[*voice].channel];
+            self.apply(Edit::SetSend { strips, send: StripSend { level_db: *level_db, ..StripSend::new(to) } });
+        }
+        self.apply(Edit::AddProcessor { strips: vec![to], settings, key: None, at: None });
+        to
+    }
+
+    /// Processors at the end of the chain of a voice.
+    pub fn chain(&mut self, voice: usize, settings: Vec<Settings>) {
+        let strips = vec![self.session.voices[voice].channel];
+        for settings in settings {
+            self.apply(Edit::AddProcessor { strips: strips.clone(), settings, key: None, at: None });
+        }
+    }
+
+    /// A pressed copy of some voices on a return, low beside them.
+    pub fn press(&mut self, voices: &[(usize, f64)]) {
+        let heavy = Compressor {
+            threshold_dbfs: -36.0,
+            ratio: 10.0,
+            attack_ms: 5.0,
+            release_ms: 150.0,
+            makeup_db: 6.0,
+            ..Compressor::default()
+        };
+        let to = self.send_to("Press", voices, Settings::Compressor(heavy));
+        self.apply(Edit::SetStrips { strips: vec![to], change: StripChange::FaderDb(-9.0) });
+    }
+
+    /// A voice made quieter while the first one sounds.
+    pub fn duck_by_first(&mut self, voice: usize) {
+        let duck = Compressor {
+            threshold_dbfs: -30.0,
+            ratio: 4.0,
+            attack_ms: 1.0,
+            hold_ms: 15.0,
+            release_ms: 90.0,
+            range_db: 7.0,
+            lookahead_ms: 2.0,
+            ..Compressor::default()
+        };
+        let (strips, key) = (vec![self.session.voices[voice].channel], Key::new(self.session.voices[0].channel));
+        self.apply(Edit::AddProcessor { strips, settings: Settings::Compressor(duck), key: Some(key), at: None });
+    }
+
+    pub fn pattern(&mut self, name: &str, bars: u32) -> PatternId {
+        self.apply(Edit::AddPattern { name: name.into(), bars, copy_of: None });
+        self.session.patterns.last().expect("just added").id
+    }
+
+    /// The song as (section name, pattern, bars) instead of the section of a new session.
+    pub fn song(&mut self, list: &[(&str, PatternId, u32)]) {
+        for (at, (name, pattern, bars)) in list.iter().enumerate() {
+            let (name, pattern, bars) = ((*name).into(), *pattern, *bars);
+            if at == 0 {
+                let id = self.session.sections[0].id;
+                self.apply(Edit::SetSection { section: Section { id, name, pattern, bars } });
+            } else {
+                self.apply(Edit::AddSection { name, pattern, bars, at: at as u32 });
+            }
+        }
+    }
+
+    /// A mix bus level that leaves the headroom that was asked for.
+    pub fn mix_trim(&mut self, trim_db: f64) {
+        let mix: Vec<StripId> =
+            self.session.strips.iter().filter(|s| s.kind == StripKind::Channel).map(|s| s.id).collect();
+        self.apply(Edit::SetStrips { strips: mix, change: StripChange::TrimDb(trim_db) });
+    }
+
+    pub fn done(self) -> DemoSession {
+        DemoSession { session: self.session, bank: self.bank }
+    }
+}

@@ -1,0 +1,166 @@
+//! Sessions that prove something: one as heavy as they come, for benchmarks, and one with every kind of processor at any
+//! sample rate. Nobody mixes them.
+
+use crate::builder::{Builder, DemoSession, fill};
+use crate::sounds::Sound;
+use lane_core::dsp::delay::NoteValue;
+use lane_core::dsp::equaliser::{Shape, Slope};
+use lane_core::dsp::{
+    Band, Clipper, Compressor, Crush, Delay, Enhancer, EnvelopeFilter, Equaliser, Gate, Limiter, Reverb, Saturation,
+    Settings, Transient, Utility,
+};
+use lane_core::edit::Edit;
+use lane_core::session::{Family, Key, Pattern};
+
+/// Bars of the heavy session: 3 minutes and 2 seconds at 95 bpm.
+const HEAVY_BARS: u32 = 72;
+
+fn equaliser() -> Settings {
+    Settings::Equaliser(Equaliser {
+        bands: vec![
+            Band { shape: Shape::HighPass, freq_hz: 40.0, slope: Slope::Db12, ..Band::default() },
+            Band { freq_hz: 320.0, gain_db: -3.0, ..Band::default() },
+            Band { freq_hz: 2800.0, gain_db: 2.5, ..Band::default() },
+            Band { shape: Shape::HighShelf, freq_hz: 9000.0, gain_db: 2.0, ..Band::default() },
+        ],
+    })
+}
+
+fn transient() -> Settings {
+    Settings::Transient(Transient { attack_db: 4.0, sustain_db: -3.0, ..Transient::default() })
+}
+
+fn compressor() -> Settings {
+    Settings::Compressor(Compressor { threshold_dbfs: -24.0, ..Compressor::default() })
+}
+
+/// 16 lanes, each with equaliser, transient shaper, compressor and saturation; 4 buses, 3 returns with reverb, delay and
+/// parallel compression; two duckers keyed by the kick. 3 minutes at 48 kHz.
+pub fn heavy_session() -> DemoSession {
+    let mut b = Builder::new("Heavy", 48_000, 95.0, "F min", 50.0);
+    let pattern = b.session.patterns[0].id;
+    b.apply(Edit::SetPattern { pattern: Pattern { id: pattern, name: "Loop".into(), bars: 1 } });
+    b.song(&[("Loop", pattern, HEAVY_BARS)]);
+    let families = [Family::Low, Family::Snare, Family::Hats, Family::Percussion];
+    for lane in 0..16 {
+        let phrase = ["X...X...X...X...", "....X.......X..o", "x.o.x.o.x.oox.o.", "..x..x..x..x..x."][lane % 4];
+        let sound = Sound::ALL[lane % Sound::ALL.len()];
+        b.lane(sound, families[lane % 4], (-14.0, 0.0), vec![(pattern, fill(phrase, 1))]);
+        b.chain(lane, vec![equaliser(), transient(), compressor(), Settings::Saturation(Saturation::default())]);
+    }
+    for (name, first) in [("One", 0), ("Two", 4), ("Three", 8), ("Four", 12)] {
+        b.bus(name, &[first, first + 1, first + 2, first + 3]);
+    }
+    b.press(&[(0, 0.0), (1, 0.0), (2, -4.0)]);
+    b.send_to("Room", &[(1, -12.0), (3, -12.0), (5, -9.0)], Settings::Reverb(Reverb::default()));
+    b.send_to("Echo", &[(12, -10.0), (13, -10.0)], Settings::Delay(Delay::default()));
+    b.duck_by_first(11);
+    b.duck_by_first(12);
+    b.done()
+}
+
+/// Six lanes and two returns on which every kind of processor is at work.
+///
+/// * `rate` – in Hz, one of the session rates.
+pub fn palette_session(rate: u32) -> DemoSession {
+    let mut b = Builder::new(&format!("Palette {rate}"), rate, 118.0, "C min", 50.0);
+    let pattern = b.session.patterns[0].id;
+    b.apply(Edit::SetPattern { pattern: Pattern { id: pattern, name: "Loop".into(), bars: 1 } });
+    b.song(&[("Loop", pattern, 8)]);
+    let moving = Band { freq_hz: 250.0, range_db: -8.0, threshold_dbfs: -36.0, ..Band::default() };
+    let shelf = Band { shape: Shape::HighShelf, freq_hz: 12_000.0, gain_db: -4.0, ..Band::default() };
+    let lanes: [(Sound, Family, &str, Vec<Settings>); 6] = [
+        (
+            Sound::Kick,
+            Family::Low,
+            "X...X...X...X...",
+            vec![
+                equaliser(),
+                transient(),
+                Settings::Saturation(Saturation { drive_db: 15.0, hardness_percent: 30.0 }),
+                Settings::Clipper(Clipper { ceiling_dbfs: -6.0, hardness_percent: 80.0 }),
+            ],
+        ),
+        (
+            Sound::Snare,
+            Family::Snare,
+            "....X.......X..o",
+            vec![
+                Settings::Gate(Gate { threshold_dbfs: -30.0, lookahead_ms: 1.0, ..Gate::default() }),
+                Settings::Equaliser(Equaliser { bands: vec![moving, shelf] }),
+                Settings::Enhancer(Enhancer { low_percent: 40.0, high_percent: 60.0, ..Enhancer::default() }),
+            ],
+        ),
+        (
+            Sound::HatOpen,
+            Family::Hats,
+            "..x...x...x...x.",
+            vec![
+                Settings::EnvelopeFilter(EnvelopeFilter { amount_oct: 3.0, q: 3.0, ..EnvelopeFilter::default() }),
+                Settings::Crush(Crush { bits: 8.0, rate_percent: 40.0 }),
+            ],
+        ),
+        (
+            Sound::SubBass,
+            Family::Bass,
+            "X.....x...X.....",
+            vec![
+                compressor(),
+                Settings::Utility(Utility { mono_below_hz: 120.0, delay_frames: 11.0, ..Utility::default() }),
+            ],
+        ),
+        (Sound::Keys, Family::Music, "X.......x.......", vec![compressor()]),
+        (Sound::Pluck, Family::Music, "..x..x..x..x..x.", vec![transient()]),
+    ];
+    for (at, (sound, family, phrase, chain)) in lanes.into_iter().enumerate() {
+        b.lane(sound, family, (-8.0, 15.0), vec![(pattern, fill(phrase, 1))]);
+        b.chain(at, chain);
+    }
+    let reverb = Reverb { decay_s: 1.2, low_cut_hz: 150.0, ..Reverb::default() };
+    b.send_to("Room", &[(1, -6.0), (4, -10.0)], Settings::Reverb(reverb));
+    let delay = Delay { note: NoteValue::Free, time_ms: 217.3, ..Delay::default() };
+    b.send_to("Echo", &[(5, -6.0)], Settings::Delay(delay));
+    b.duck_by_first(3);
+    let key = Some(Key::new(b.session.voices[0].channel));
+    let gate = Settings::Gate(Gate { ratio: 3.0, range_db: 12.0, ..Gate::default() });
+    b.apply(Edit::AddProcessor { strips: vec![b.session.voices[4].channel], settings: gate, key, at: None });
+    let main = b.session.strips.last().expect("main is always there").id;
+    let limiter = Settings::Limiter(Limiter { ceiling_dbtp: -3.0, ..Limiter::default() });
+    b.apply(Edit::AddProcessor { strips: vec![main], settings: limiter, key: None, at: None });
+    b.done()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use lane_core::session::StripKind;
+    use lane_core::units::SAMPLE_RATES;
+
+    #[test]
+    fn the_palette_has_every_kind_at_every_rate() {
+        for rate in SAMPLE_RATES {
+            let DemoSession { session, .. } = palette_session(rate);
+            session.validate().unwrap();
+            assert_eq!(session.header.sample_rate, rate);
+            let used: Vec<_> = session.strips.iter().flat_map(|s| s.chain.iter().map(|p| p.settings.name())).collect();
+            for settings in Settings::all() {
+                assert!(used.contains(&settings.name()), "{} is missing", settings.name());
+            }
+        }
+    }
+
+    #[test]
+    fn the_heavy_one_is_as_heavy_as_it_says() {
+        let DemoSession { session, .. } = heavy_session();
+        session.validate().unwrap();
+        let count = |kind| session.strips.iter().filter(|s| s.kind == kind).count();
+        // Four buses beside the mix bus.
+        assert_eq!((count(StripKind::Channel), count(StripKind::Bus), count(StripKind::Return)), (16, 5, 3));
+        let channels = session.strips.iter().filter(|s| s.kind == StripKind::Channel);
+        assert!(channels.clone().all(|s| s.chain.len() >= 4));
+        let keys = session.strips.iter().flat_map(|s| &s.chain).filter(|p| p.key.is_some()).count();
+        assert_eq!(keys, 2);
+        let beats = f64::from(4 * HEAVY_BARS);
+        assert!(beats * 60.0 / session.header.tempo_bpm > 180.0);
+    }
+}
