@@ -27,7 +27,10 @@ test('native and browser give the same bits: demo, every kind of processor, ever
   const folder = mkdtempSync(join(tmpdir(), 'bits-'));
   try {
     const program = join(root, 'target/debug/examples/native_bits');
-    const sums = execFileSync(program, [folder, String(SECONDS)]).toString().trim().split('\n');
+    const sums = execFileSync(program, [folder, String(SECONDS)])
+      .toString()
+      .trim()
+      .split('\n');
     assert.equal(sums.length, 6);
     for (const line of sums) {
       const [name = '', native] = line.split(' ');

@@ -52,7 +52,14 @@ async function measure({ bytes, session, assets, seconds, passes }) {
     const mean = times.reduce((a, b) => a + b, 0) / times.length;
     times.sort((a, b) => a - b);
     const at = (part) => times[Math.min(times.length - 1, Math.floor(part * times.length))];
-    found.push({ mean, least: at(0.02), half: at(0.5), p99: at(0.99), p999: at(0.999), worst: times[times.length - 1] });
+    found.push({
+      mean,
+      least: at(0.02),
+      half: at(0.5),
+      p99: at(0.99),
+      p999: at(0.999),
+      worst: times[times.length - 1],
+    });
   }
   return found;
 }
@@ -61,8 +68,13 @@ const browser = where === '--chromium' ? await launch() : undefined;
 const page = await browser?.newPage();
 if (page) {
   // A page that shares memory with nobody gets a clock of 5 microseconds.
-  const headers = { 'Cross-Origin-Opener-Policy': 'same-origin', 'Cross-Origin-Embedder-Policy': 'require-corp' };
-  await page.route('http://localhost/', (route) => route.fulfill({ headers, contentType: 'text/html', body: '' }));
+  const headers = {
+    'Cross-Origin-Opener-Policy': 'same-origin',
+    'Cross-Origin-Embedder-Policy': 'require-corp',
+  };
+  await page.route('http://localhost/', (route) =>
+    route.fulfill({ headers, contentType: 'text/html', body: '' }),
+  );
   await page.goto('http://localhost/');
 }
 const run = (of, seconds, passes) => {
@@ -88,7 +100,9 @@ const bare = await least(withChains(() => []));
 console.log(`without processors: ${per(bare)}`);
 const kinds = [...new Set(lanes.flatMap((s) => s.chain.map((p) => p.settings.kind)))];
 for (const kind of kinds) {
-  const one = await least(withChains((s) => s.chain.filter((p) => p.settings.kind === kind && !p.key).slice(0, 1)));
+  const one = await least(
+    withChains((s) => s.chain.filter((p) => p.settings.kind === kind && !p.key).slice(0, 1)),
+  );
   console.log(`${kind}: ${((1e6 * (one - bare)) / 128 / lanes.length).toFixed(0)} ns a frame with its meter`);
 }
 await browser?.close();
