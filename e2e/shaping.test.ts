@@ -1,7 +1,7 @@
-/** Chains, their pictures, comparing without them, presets, measured levels and trims. */
+/** Chains, their pictures, comparing without them, presets. */
 import assert from 'node:assert/strict';
 import { after, before, test } from 'node:test';
-import type { Browser } from 'playwright-core';
+import type { Browser, Page } from 'playwright-core';
 import { beat, chosen, launch, level, row, stage, typed, until } from './browser.js';
 
 let browser: Browser;
@@ -53,36 +53,6 @@ test('without a processor it is as loud as with, and the offset is shown', async
   await page.getByRole('button', { name: 'Use Nine less' }).waitFor();
   await page.getByRole('button', { name: 'Use Kick, short and up front' }).click();
   await row(page, 'Kick').getByRole('button', { name: 'Clipper of Kick' }).waitFor();
-  assert.deepEqual(faults, []);
-  await page.context().close();
-});
-
-test('trims are measured, proposed, taken over but for one, and met', async () => {
-  const { page, faults } = await beat(browser, 'Trims');
-  await stage(page, 'Levels');
-  await typed(page, 'Target of lanes after trim', '-20');
-  await page.getByRole('button', { name: 'Measure the loop' }).click();
-  const trims = page.getByRole('table', { name: 'Proposed trims' });
-  await trims.getByRole('checkbox', { name: 'Take over the trim of Clap' }).uncheck();
-  await page.getByRole('button', { name: 'Take over 3 trims' }).click();
-  await page.getByRole('button', { name: 'Measure again' }).click();
-  await page.getByRole('button', { name: 'Take over 1 trim' }).waitFor();
-  await page.getByRole('button', { name: 'Play' }).click();
-  await until(
-    () => level(page, 'Snare', 'trimmed'),
-    (db) => db !== null && Math.abs(db + 20) < 0.3,
-    'the snare plays at its target',
-  );
-  await page.getByRole('tab', { name: 'Figures' }).click();
-  const table = page.getByRole('table', { name: 'Figures' });
-  await table.getByRole('button', { name: 'Peak dBFS', exact: true }).click();
-  await until(
-    () => table.getByRole('row').nth(1).textContent(),
-    (text) => text !== null && /Main|Mix bus|Clap|Kick|Sub bass|Snare/.test(text),
-    'sorted from the loudest',
-  );
-  await page.getByRole('tab', { name: 'Sums' }).click();
-  await page.getByRole('table', { name: 'Sums' }).getByText('Mix bus').waitFor();
   assert.deepEqual(faults, []);
   await page.context().close();
 });
@@ -171,6 +141,169 @@ test('an equaliser’s bands are added, dragged and typed, and take the lows awa
     (db) => db !== null && db > -12,
     'switched off it passes everything',
   );
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
+/** Adds a processor of a kind to the chosen row. */
+const add = (page: Page, kind: string) => page.getByLabel('Add a processor').selectOption({ label: kind });
+
+test('a band is set by keys, heard alone while held, and shown over another lane', async () => {
+  const { page, faults } = await beat(browser, 'Keys on bands');
+  await stage(page, 'Shape');
+  await chosen(page, 'Kick');
+  await add(page, 'Equaliser');
+  await page.getByRole('button', { name: 'Add a band' }).click();
+  const handle = page.locator('[data-band="1"]');
+  await handle.focus();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowDown');
+  await until(
+    () => handle.getAttribute('aria-valuetext'),
+    (text) => text === '1.0 kHz, -0.5 dB',
+    'a half dB lower and a little higher',
+  );
+  assert.equal(await handle.getAttribute('aria-valuenow'), '1030');
+  await page.getByRole('button', { name: 'Play' }).click();
+  const kick = () => level(page, 'Kick');
+  await until(kick, (db) => db !== null && db > -12, 'the kick sounds');
+  await page.getByRole('button', { name: 'Listen to band 1 alone while held' }).hover();
+  await page.mouse.down();
+  await until(kick, (db) => db === null || db < -30, 'nothing of a tone of 55 Hz lies around 1 kHz');
+  await page.mouse.up();
+  await until(kick, (db) => db !== null && db > -12, 'let go, it is whole again');
+  await page.getByRole('button', { name: 'Without it' }).click();
+  await page.getByTestId('offset-processor').waitFor();
+  const behind = page
+    .getByRole('group', { name: 'Curve of the equaliser of Kick' })
+    .getByTestId('other-lane');
+  assert.equal(await behind.count(), 0);
+  await page.getByLabel('Another lane’s spectrum behind it').selectOption({ label: 'Snare' });
+  await behind.waitFor();
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
+test('processors are doubled, dragged along their row, and dragged to another to be copied', async () => {
+  const { page, faults } = await beat(browser, 'Dragged');
+  await stage(page, 'Shape');
+  await chosen(page, 'Kick');
+  await add(page, 'Utility');
+  await typed(page, 'Gain of the utility of Kick', '-3');
+  await page.getByRole('button', { name: 'Double it' }).click();
+  await add(page, 'Gate');
+  const chain = (name: string) => page.getByRole('group', { name: `Chain of ${name}` }).getByRole('button');
+  const names = (name: string) => async () =>
+    (await chain(name).allTextContents()).map((text) => text.trim()).join();
+  await until(names('Kick'), (n) => n === 'Utility,Utility,Gate', 'three in a row');
+  assert.equal(
+    await page
+      .getByRole('spinbutton', { name: 'Threshold of the gate of Kick' })
+      .getAttribute('aria-valuenow'),
+    '-36',
+  );
+  await chain('Kick').nth(2).dragTo(chain('Kick').nth(0));
+  await until(names('Kick'), (n) => n === 'Gate,Utility,Utility', 'the gate comes first');
+  await chain('Kick')
+    .nth(1)
+    .dragTo(page.getByRole('group', { name: 'Chain of Clap' }));
+  await until(names('Clap'), (n) => n === 'Utility', 'the clap has one as well');
+  await row(page, 'Clap').click({ position: { x: 60, y: 10 } });
+  assert.equal(
+    await page.getByRole('spinbutton', { name: 'Gain of the utility of Clap' }).getAttribute('aria-valuenow'),
+    '-3',
+    'set as it was',
+  );
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await until(names('Clap'), (n) => n === '', 'taken back');
+  // One processor alone, to rows that are chosen together.
+  await chosen(page, 'Snare');
+  for (const name of ['Sub bass', 'Kick'])
+    await row(page, name).click({ position: { x: 60, y: 10 }, modifiers: ['Control'] });
+  await page.getByRole('list', { name: 'Chain of Kick' }).getByRole('button', { name: '1. Gate' }).click();
+  await page.getByRole('button', { name: 'Copy it to 2 rows' }).click();
+  for (const name of ['Snare', 'Sub bass']) await until(names(name), (n) => n === 'Gate', `${name} has it`);
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
+test('without a chain, and without any processor, it is as loud as with them', async () => {
+  const { page, faults } = await beat(browser, 'Whole');
+  await stage(page, 'Shape');
+  await chosen(page, 'Snare');
+  for (const gain of ['-4', '-2']) {
+    await add(page, 'Utility');
+    await typed(page, 'Gain of the utility of Snare', gain);
+  }
+  await page.getByRole('button', { name: 'Play' }).click();
+  const snare = await until(
+    () => level(page, 'Snare'),
+    (db) => db !== null && db < -6,
+    'it is 6 dB down',
+  );
+  const without = (name: string) => page.getByRole('button', { name, exact: true });
+  await without('Without the chain').click();
+  await until(
+    () => page.getByTestId('offset-chain').textContent(),
+    (text) => text === '-6.0 dB to match',
+    'the offset of the whole chain',
+  );
+  const as = (wanted: number) => (db: number | null) => db !== null && Math.abs(db - wanted) < 0.6;
+  await until(() => level(page, 'Snare'), as(snare ?? 0), 'as loud without');
+  await typed(page, 'Gain of the utility of Snare', '-8');
+  await page.getByText('changed since; press to measure again').waitFor();
+  await without('Without the chain').click();
+  await until(
+    () => page.getByTestId('offset-chain').textContent(),
+    (text) => text === '-12.0 dB to match',
+    'measured again',
+  );
+  await without('Without processors').click();
+  const offset = await until(
+    () => page.getByTestId('offset-all').textContent(),
+    (text) => /^-\d\.\d dB to match$/.test(text ?? ''),
+    'main is louder without',
+  );
+  assert.ok(Number.parseFloat(offset ?? '') > -6, 'one of four lanes was turned down');
+  await until(() => level(page, 'Snare'), as((snare ?? 0) + 6), 'the lane itself passes by');
+  await without('Without processors').click();
+  await until(
+    () => level(page, 'Snare'),
+    (db) => db !== null && db < -14,
+    'and back',
+  );
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
+test('a delay shows its echoes by tempo, a filter its curve, a reverb its decay', async () => {
+  const { page, faults } = await beat(browser, 'Pictures');
+  await stage(page, 'Shape');
+  await chosen(page, 'Clap');
+  await add(page, 'Delay');
+  const echoes = page.getByRole('img', { name: /^Echoes of the delay of Clap/ });
+  // 120 bpm: an eighth takes 250 ms; 30 % fall by 60 dB in six echoes.
+  assert.match((await echoes.getAttribute('aria-label')) ?? '', /: 6, the first after 250\.0 ms$/);
+  await page.getByLabel('Counted in').selectOption({ label: '1/4 triplet' });
+  await until(
+    () => echoes.getAttribute('aria-label'),
+    (text) => /after 333\.3 ms$/.test(text ?? ''),
+    'two thirds of a beat',
+  );
+  await add(page, 'Envelope filter');
+  const curve = page.getByRole('img', {
+    name: 'Curve of the envelope filter of Clap at rest and at full level',
+  });
+  const lines = () =>
+    curve.locator('path').evaluateAll((all) => all.map((p) => p.getAttribute('d')).slice(-2));
+  const [full, rest] = await lines();
+  assert.equal(full, rest, 'it does not move yet');
+  await typed(page, 'Envelope of the envelope filter of Clap', '3');
+  await until(lines, ([full, rest]) => full !== rest, 'it opens with the level');
+  await add(page, 'Reverb');
+  await page.getByRole('img', { name: 'Decay of the reverb of Clap in seconds over frequency' }).waitFor();
+  for (const kind of ['Limiter', 'Enhancer', 'Bit and rate reduction', 'Gate']) await add(page, kind);
+  assert.equal(await page.getByRole('group', { name: 'Chain of Clap' }).getByRole('button').count(), 7);
   assert.deepEqual(faults, []);
   await page.context().close();
 });

@@ -2,6 +2,9 @@
 
 use crate::builder::{Builder, DemoSession, chords, fill, notes, steps};
 use crate::sounds::Sound;
+use lane_core::dsp::delay::{NoteValue, Sides};
+use lane_core::dsp::equaliser::Shape;
+use lane_core::dsp::{Band, Delay, Equaliser, Reverb, Settings};
 use lane_core::edit::Edit;
 use lane_core::session::{Family, Pattern};
 
@@ -113,7 +116,32 @@ fn copper_weather() -> DemoSession {
     b.bus("Drums", &[0, 1, 2, 3, 9, 10]);
     b.bus("Tops", &[4, 5, 6, 7, 8]);
     b.bus("Music", &[12, 13]);
+    b.house_chain(0, "Kick, short and up front");
+    b.house_chain(1, "Snare, less ring");
+    b.house_chain(4, "Hats, wide and softer");
+    b.house_chain(5, "Hats, wide and softer");
+    b.house_chain(11, "Bass, mono and audible on small speakers");
+    b.chain(
+        12,
+        vec![Settings::Equaliser(Equaliser {
+            bands: vec![
+                Band { shape: Shape::HighPass, freq_hz: 140.0, ..Band::default() },
+                Band { freq_hz: 480.0, gain_db: -2.5, q: 1.0, ..Band::default() },
+            ],
+        })],
+    );
     b.press(&[(0, 0.0), (1, 0.0), (3, -4.0)]);
+    let room = Reverb { decay_s: 0.7, low_cut_hz: 220.0, predelay_ms: 8.0, ..Reverb::default() };
+    b.send_to("Room", &[(1, -14.0), (2, -10.0), (3, -12.0), (12, -14.0)], Settings::Reverb(room));
+    let echo = Delay {
+        note: NoteValue::EighthDotted,
+        sides: Sides::PingPong,
+        feedback_percent: 35.0,
+        low_cut_hz: 300.0,
+        high_cut_hz: 5000.0,
+        ..Delay::default()
+    };
+    b.send_to("Echo", &[(13, -9.0)], Settings::Delay(echo));
     b.duck_by_first(11);
     b.mix_trim(-1.5);
     b.done()

@@ -1,5 +1,6 @@
 //! How sessions of ours are made: by the edits that a person makes, from phrases written as text.
 
+use crate::presets::house_presets;
 use crate::sounds::Sound;
 use lane_core::dsp::{Compressor, Settings};
 use lane_core::edit::{Edit, NewHits, NewVoice, StripChange, apply};
@@ -135,6 +136,12 @@ impl Builder {
         for settings in settings {
             self.apply(Edit::AddProcessor { strips: strips.clone(), settings, key: None, at: None });
         }
+    }
+
+    /// One of our chains at the end of that of a voice.
+    pub fn house_chain(&mut self, voice: usize, name: &str) {
+        let preset = house_presets().into_iter().find(|p| p.name == name).expect("it is one of ours");
+        self.chain(voice, preset.processors.into_iter().map(|p| p.settings).collect());
     }
 
     /// A pressed copy of some voices on a return, low beside them.

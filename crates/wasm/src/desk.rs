@@ -2,7 +2,7 @@
 
 use crate::{answer, failed, read_input};
 use lane_core::checks::{self, TraceQuestion};
-use lane_core::dsp::{Equaliser, Reverb, Settings};
+use lane_core::dsp::{Delay, Place, Reverb, Settings};
 use lane_core::edit::{self, Edit, Insertion, needed_strips};
 use lane_core::midi;
 use lane_core::routing::Latencies;
@@ -121,19 +121,11 @@ pub extern "C" fn desk_kinds() -> usize {
 
 #[derive(Deserialize)]
 struct CurveQuestion {
-    equaliser: Equaliser,
+    settings: Settings,
     freqs_hz: Vec<f64>,
 }
 
-#[derive(Serialize)]
-struct Curves {
-    /// Gain in dB at rest.
-    rest: Vec<f64>,
-    /// With every moving band as far as it goes.
-    moved: Vec<f64>,
-}
-
-/// The gain in dB of the equaliser in the input, at its frequencies, at the session's rate.
+/// The gain in dB of the filter in the input, at its frequencies, at the session's rate; nothing of other processors.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_curve() -> usize {
     let asked = match read_input::<CurveQuestion>() {
@@ -141,10 +133,22 @@ pub extern "C" fn desk_curve() -> usize {
         Err(error) => return failed(error),
     };
     DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&asked.settings.response_db(&asked.freqs_hz, session.header.sample_rate)),
+        None => failed(EMPTY),
+    })
+}
+
+/// The echoes of the delay in the input, at the session's tempo.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_echoes() -> usize {
+    let delay = match read_input::<Delay>() {
+        Ok(delay) => delay,
+        Err(error) => return failed(error),
+    };
+    DESK.with_borrow(|desk| match desk {
         Some(session) => {
-            let rate = session.header.sample_rate;
-            let rest = asked.equaliser.response_db(&asked.freqs_hz, rate);
-            answer(&Curves { rest, moved: asked.equaliser.moved().response_db(&asked.freqs_hz, rate) })
+            let header = &session.header;
+            answer(&delay.echoes(Place { sample_rate: header.sample_rate, tempo_bpm: header.tempo_bpm }))
         }
         None => failed(EMPTY),
     })

@@ -12,7 +12,7 @@ const CORE: [(&str, &[&str]); 12] = [
     ("midi", &["units", "session"]),
     ("edit", &["units", "dsp", "session", "routing", "midi"]),
     ("checks", &["units", "dsp", "session", "routing", "edit"]),
-    ("analysis", &["units", "session"]),
+    ("analysis", &["units", "dsp", "session"]),
     ("engine", &["units", "dsp", "session", "routing"]),
     ("stems", &["units", "dsp", "session", "routing", "analysis", "engine"]),
     ("levels", &["units", "dsp", "session", "edit", "checks", "analysis", "engine"]),

@@ -1,7 +1,8 @@
 //! TypeScript types and the JSON Schema, made from the Rust types.
 
 use lane_core::checks::{Check, Trace, TraceQuestion};
-use lane_core::dsp::KindInfo;
+use lane_core::dsp::delay::Echo;
+use lane_core::dsp::{KindInfo, Response};
 use lane_core::edit::{Applied, Edit};
 use lane_core::engine::{Bypass, MeterLayout};
 use lane_core::levels::{Measured, Proposal, Suggestion, SumLine};
@@ -54,6 +55,8 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(Check::export_all(&config))?;
     export(TraceQuestion::export_all(&config))?;
     export(KindInfo::export_all(&config))?;
+    export(Response::export_all(&config))?;
+    export(Echo::export_all(&config))?;
     export(MeterLayout::export_all(&config))?;
     export(StripLatency::export_all(&config))?;
     export(Measured::export_all(&config))?;

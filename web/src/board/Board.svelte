@@ -5,6 +5,7 @@
   import Hits from '../stages/bring-in/Hits.svelte';
   import Source from '../stages/bring-in/Source.svelte';
   import PlayLine from '../stages/bring-in/PlayLine.svelte';
+  import { STATION_COLUMNS, VALUE_COLUMN } from '../stages/levels/columns';
   import Stations from '../stages/levels/Stations.svelte';
   import Output from '../stages/route/Output.svelte';
   import Ribbons from '../stages/route/Ribbons.svelte';
@@ -79,10 +80,11 @@
     <span class="ml-auto pr-3 whitespace-nowrap">After fader</span>
   </div>
   {#if board.stage === 'levels'}
-    <span class="w-[150px] pl-2">Source</span><span class="w-[150px] pl-2">After trim</span>
-    <span class="w-[150px] pl-2">After fader</span>
+    <span class={STATION_COLUMNS.source}>Source</span><span class={STATION_COLUMNS.trimmed}>After trim</span>
+    <span class="{STATION_COLUMNS.chain} truncate">After each processor</span>
+    <span class={STATION_COLUMNS.out}>After fader</span>
     {#each ['Trim', 'Polarity', 'Pan', 'Width', 'Fader'] as name (name)}
-      <span class="w-[72px] text-right">{name}</span>
+      <span class="{VALUE_COLUMN} text-right">{name}</span>
     {/each}
   {:else if board.stage === 'track-out'}
     <span class="w-[56px] pl-2">In</span><span class="w-[110px]">Tap</span>

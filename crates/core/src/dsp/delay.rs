@@ -4,6 +4,7 @@ use super::delay_line::MovingDelay;
 use super::param::{options, settings};
 use super::{KeyFilter, Kind, Place, Ramp, Unit, frames_of};
 use crate::units::Frame;
+use serde::Serialize;
 
 options! {
     /// What the delay is counted in.
@@ -76,6 +77,38 @@ impl Delay {
     pub fn frames(&self, place: Place) -> usize {
         let ms = self.note.quarters().map_or(self.time_ms, |q| q * 60_000.0 / place.tempo_bpm);
         frames_of(ms, place.sample_rate).max(1)
+    }
+}
+
+/// One echo, for pictures.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct Echo {
+    /// Behind the sound.
+    pub at_s: f64,
+    /// Against the sound, its filters left out.
+    pub level_db: f64,
+    /// Of both sides of a sound in the middle, which one it stands on: -1 left, 1 right, 0 both.
+    pub side: i8,
+}
+
+/// Echoes listed at most, and the level under which none is, in dB.
+const LISTED: usize = 64;
+const LISTED_DB: f64 = -60.0;
+
+impl Delay {
+    /// Its echoes of a single hit until they have fallen by 60 dB.
+    pub fn echoes(&self, place: Place) -> Vec<Echo> {
+        let step_s = self.frames(place) as f64 / f64::from(place.sample_rate);
+        let echo = |n: usize| {
+            let level_db = n as f64 * crate::units::gain_to_db(self.feedback_percent / 100.0);
+            let side = match self.sides {
+                Sides::Straight => 0,
+                Sides::PingPong => 2 * (n % 2) as i8 - 1,
+            };
+            Echo { at_s: (n + 1) as f64 * step_s, level_db: if n == 0 { 0.0 } else { level_db }, side }
+        };
+        (0..LISTED).map(echo).take_while(|e| e.level_db >= LISTED_DB).collect()
     }
 }
 

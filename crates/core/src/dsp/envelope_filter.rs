@@ -2,7 +2,7 @@
 
 use super::param::{options, settings};
 use super::{Kind, Place, Ramp, Svf, Unit, past_weight};
-use crate::units::{Frame, db_to_gain};
+use crate::units::{Frame, db_to_gain, gain_to_db};
 
 options! {
     /// What the filter lets through.
@@ -40,6 +40,24 @@ impl Kind for EnvelopeFilter {
         // The envelope of a resonance falls by e in Q / (pi f) seconds.
         let lowest = self.cutoff_hz * libm::exp2(self.amount_oct.min(0.0));
         (11.52 * self.q.max(1.0) / (std::f64::consts::PI * lowest.max(10.0)) * f64::from(place.sample_rate)) as usize
+    }
+}
+
+impl EnvelopeFilter {
+    /// Its gain in dB at some frequencies in Hz, with its envelope at a part of full.
+    pub fn response_db(&self, freqs_hz: &[f64], envelope: f64, sample_rate: u32) -> Vec<f64> {
+        let corner = libm::exp2(libm::log2(self.cutoff_hz) + self.amount_oct * envelope).max(LOWEST_HZ);
+        let filter = Svf::with_q(corner, self.q, sample_rate);
+        let at = |hz: &f64| {
+            let [low, band, high] = filter.magnitudes(*hz, sample_rate);
+            let heard = match self.pass {
+                Pass::Low => low,
+                Pass::Band => band / self.q,
+                Pass::High => high,
+            };
+            gain_to_db(heard).max(-150.0)
+        };
+        freqs_hz.iter().map(at).collect()
     }
 }
 

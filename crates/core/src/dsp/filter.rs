@@ -45,6 +45,15 @@ impl Svf {
         self.a3 = g * self.a2;
     }
 
+    /// Magnitudes of low, band and high at a frequency in Hz. The trapezoidal form is the analogue filter with its
+    /// frequencies bent by the tangent.
+    pub fn magnitudes(&self, hz: f64, sample_rate: u32) -> [f64; 3] {
+        let g = self.a2 / self.a1;
+        let w = libm::tan(PI * hz.min(0.499_9 * f64::from(sample_rate)) / f64::from(sample_rate)) / g;
+        let below = libm::sqrt((1.0 - w * w) * (1.0 - w * w) + self.k * w * self.k * w);
+        [1.0 / below, w / below, w * w / below]
+    }
+
     /// Remembers what another filter does.
     pub fn take_over(&mut self, other: &Svf) {
         self.memory = other.memory;

@@ -2,10 +2,10 @@
 //! does), and the gain is there before the peak is. The gain is a minimum over the lookahead, let go slowly and
 //! then averaged over the same length, so that it never is over what the peak needs.
 
+use super::between::{Between, HALF};
 use super::param::settings;
 use super::{DelayLine, Kind, Place, Unit, frames_of, past_weight};
 use crate::units::{Frame, db_to_gain, gain_to_db};
-use std::f64::consts::PI;
 
 settings! {
     /// A limiter. Under its ceiling it is transparent but for its latency.
@@ -36,31 +36,9 @@ impl Kind for Limiter {
     }
 }
 
-/// Half the length of the interpolation in frames.
-const HALF: usize = 12;
-/// Values read for each frame: itself and those between it and the next.
-const TIMES: usize = 4;
-
 /// Where the ceiling is aimed at: what the reading at four times the rate can miss at the top of the range is little,
 /// and this makes up for it.
 const MARGIN_DB: f64 = 0.05;
-
-/// Weights of the values between two frames: a windowed sinc.
-fn between() -> [[f64; 2 * HALF]; TIMES - 1] {
-    let mut rows = [[0.0; 2 * HALF]; TIMES - 1];
-    for (part, row) in rows.iter_mut().enumerate() {
-        let offset = (part + 1) as f64 / TIMES as f64;
-        let mut sum = 0.0;
-        for (n, weight) in row.iter_mut().enumerate() {
-            let t = n as f64 - (HALF - 1) as f64 - offset;
-            let window = libm::cos(PI * t / (2.0 * HALF as f64));
-            *weight = libm::sin(PI * t) / (PI * t) * window * window;
-            sum += *weight;
-        }
-        row.iter_mut().for_each(|w| *w /= sum);
-    }
-    rows
-}
 
 /// The least of the newest values: those that can still become the least wait in rising order.
 #[derive(Debug, Clone)]
@@ -96,10 +74,7 @@ impl SlidingLeast {
 /// A limiter at work. Both sides move together.
 #[derive(Debug, Clone)]
 pub struct State {
-    rows: [[f64; 2 * HALF]; TIMES - 1],
-    /// The newest frames for the interpolation, written twice so that they lie in one piece.
-    recent: Vec<Frame>,
-    at: usize,
+    between: Between,
     ceiling: f64,
     release: f64,
     window: usize,
@@ -115,29 +90,6 @@ pub struct State {
 }
 
 impl State {
-    /// The highest magnitude from the frame half the interpolation ago up to the next.
-    #[inline]
-    fn true_peak(&mut self, frame: Frame) -> f64 {
-        let length = 2 * HALF;
-        self.recent[self.at] = frame;
-        self.recent[self.at + length] = frame;
-        self.at = (self.at + 1) % length;
-        let recent = &self.recent[self.at..self.at + length];
-        let [l, r] = recent[HALF - 1];
-        let mut peak = l.abs().max(r.abs());
-        for row in &self.rows {
-            let mut sums = [[0.0; 2]; 2];
-            for (pair, weights) in recent.chunks_exact(2).zip(row.chunks_exact(2)) {
-                for (sum, ([l, r], w)) in sums.iter_mut().zip(pair.iter().zip(weights)) {
-                    sum[0] += l * w;
-                    sum[1] += r * w;
-                }
-            }
-            peak = peak.max((sums[0][0] + sums[1][0]).abs()).max((sums[0][1] + sums[1][1]).abs());
-        }
-        peak
-    }
-
     fn lay_out(&mut self, window: usize) {
         self.window = window;
         self.least = SlidingLeast::new(window + 2);
@@ -151,9 +103,7 @@ impl Unit<Limiter> for State {
     fn new(s: &Limiter, place: Place) -> Self {
         let window = s.window(place.sample_rate);
         let mut state = State {
-            rows: between(),
-            recent: vec![[0.0; 2]; 4 * HALF],
-            at: 0,
+            between: Between::new(),
             ceiling: 1.0,
             release: 0.0,
             window,
@@ -182,7 +132,7 @@ impl Unit<Limiter> for State {
 
     fn process(&mut self, frames: &mut [Frame], _key: Option<&[Frame]>) {
         for frame in frames {
-            let peak = self.true_peak(*frame);
+            let peak = self.between.step(*frame);
             let needed = if peak > self.ceiling { self.ceiling / peak } else { 1.0 };
             let least = self.least.step(needed, self.window + 2);
             self.released = if least < self.released { least } else { least + self.release * (self.released - least) };
@@ -215,8 +165,7 @@ impl Unit<Limiter> for State {
     }
 
     fn reset(&mut self) {
-        self.recent.fill([0.0; 2]);
-        self.at = 0;
+        self.between.reset();
         self.released = 1.0;
         self.sound.reset();
         self.lowest = 1.0;

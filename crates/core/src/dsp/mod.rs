@@ -5,6 +5,7 @@
 //! place, allocates nothing while it runs, says its latency from its settings alone, and gives the same bits
 //! for every block size.
 
+mod between;
 mod biquad;
 pub mod clipper;
 pub mod compressor;
@@ -30,6 +31,7 @@ mod tank;
 pub mod transient;
 pub mod utility;
 
+pub use between::TruePeak;
 pub use clipper::Clipper;
 pub use compressor::Compressor;
 pub use crush::Crush;
@@ -231,6 +233,15 @@ kinds! {
     Utility;
 }
 
+/// Gains in dB over frequency, for pictures.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct Response {
+    pub rest: Vec<f64>,
+    /// With everything that follows the level as far as it goes.
+    pub moved: Vec<f64>,
+}
+
 impl Settings {
     /// The level in dBFS that a steady one comes out at, of processors that go by the level.
     pub fn steady_db(&self, level_dbfs: f64) -> Option<f64> {
@@ -242,6 +253,20 @@ impl Settings {
             Settings::Saturation(s) => Some(shaper::steady_db(s, level_dbfs)),
             _ => None,
         }
+    }
+
+    /// Gains in dB at some frequencies in Hz, at rest and as far as the level moves it, of what is a filter.
+    pub fn response_db(&self, freqs_hz: &[f64], sample_rate: u32) -> Option<Response> {
+        let (rest, moved) = match self {
+            Settings::Equaliser(s) => {
+                (s.response_db(freqs_hz, sample_rate), s.moved().response_db(freqs_hz, sample_rate))
+            }
+            Settings::EnvelopeFilter(s) => {
+                (s.response_db(freqs_hz, 0.0, sample_rate), s.response_db(freqs_hz, 1.0, sample_rate))
+            }
+            _ => return None,
+        };
+        Some(Response { rest, moved })
     }
 
     /// What each kind is, for screens.

@@ -14,6 +14,9 @@ const SILENCE: f64 = 1e-15;
 /// Length of the move from one decay to another in milliseconds.
 const MOVE_MS: f64 = 10.0;
 
+/// Lows and highs differ from the middle by so much at most, each time round: what is left of them is silence.
+const SHELF_DB: f64 = 60.0;
+
 /// How fast the reverb falls.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Decay {
@@ -43,8 +46,9 @@ impl Decay {
     fn filter(&self, frames: usize, sample_rate: u32) -> Biquad {
         let db = |seconds: f64| -60.0 * frames as f64 / (f64::from(sample_rate) * seconds);
         let middle = db(self.middle_s);
-        let low = shelf(true, db_to_gain(db(self.low_s) - middle), self.low_hz, sample_rate);
-        let high = shelf(false, db_to_gain(db(self.high_s) - middle), self.high_hz, sample_rate);
+        let apart = |seconds: f64| db_to_gain((db(seconds) - middle).clamp(-SHELF_DB, SHELF_DB));
+        let low = shelf(true, apart(self.low_s), self.low_hz, sample_rate);
+        let high = shelf(false, apart(self.high_s), self.high_hz, sample_rate);
         let gain = db_to_gain(middle);
         [
             gain * low[0] * high[0],

@@ -3,7 +3,7 @@
 
 use crate::analysis::{BandMeter, Bands, LoudnessMeter};
 use crate::engine::{Bypass, Engine, LoopRange, Metering, Station};
-use crate::session::{AssetBank, Session, TargetBy};
+use crate::session::{AssetBank, Session};
 use crate::units::{Frame, StripId, gain_to_db};
 use serde::Serialize;
 use std::collections::HashMap;
@@ -24,8 +24,7 @@ pub struct StationLevels {
     pub station: Station,
     /// In dBFS; nothing where it is silent, as with the rest.
     pub sample_peak_dbfs: Option<f64>,
-    /// Between samples as well, in dBTP: of buses, returns and main after their faders, and after trim where a target is
-    /// given in it.
+    /// Between samples as well, in dBTP.
     pub true_peak_dbtp: Option<f64>,
     /// Of both sides, in dBFS.
     pub rms_dbfs: Option<f64>,
@@ -77,8 +76,8 @@ struct StationMeter {
 }
 
 impl StationMeter {
-    fn new(station: Station, true_peak: bool, sample_rate: u32) -> Self {
-        StationMeter { station, loudness: LoudnessMeter::new(sample_rate, true_peak), squares: 0.0 }
+    fn new(station: Station, sample_rate: u32) -> Self {
+        StationMeter { station, loudness: LoudnessMeter::new(sample_rate), squares: 0.0 }
     }
 
     fn take(&mut self, frames: &[Frame]) {
@@ -93,7 +92,7 @@ impl StationMeter {
         StationLevels {
             station: self.station,
             sample_peak_dbfs: heard(gain_to_db(loudness.sample_peak)),
-            true_peak_dbtp: loudness.true_peak.and_then(|p| heard(gain_to_db(p))),
+            true_peak_dbtp: heard(gain_to_db(loudness.true_peak)),
             rms_dbfs: heard(gain_to_db(libm::sqrt(mean))),
             lufs: heard(loudness.integrated_lufs),
         }
@@ -131,16 +130,7 @@ impl Measuring {
             .meter_layout()
             .into_iter()
             .map(|layout| {
-                let strip = session.strip(layout.strip);
-                // Between samples is dear to read, so only where it is asked about.
-                let asked =
-                    strip.is_some_and(|s| s.target.unwrap_or(session.header.targets.lane).by == TargetBy::TruePeak);
-                let true_peak = |station| match station {
-                    Station::Out => strip.is_some_and(|s| !s.takes_voices()),
-                    Station::Trimmed => asked,
-                    Station::Source | Station::Processor(_) => false,
-                };
-                let of = |station| StationMeter::new(station, true_peak(station), rate);
+                let of = |station| StationMeter::new(station, rate);
                 let processors = layout.processors.into_iter().map(|id| of(Station::Processor(id)));
                 let ends = [of(Station::Source), of(Station::Trimmed)];
                 let stations = ends.into_iter().chain(processors).chain([of(Station::Out)]).collect();

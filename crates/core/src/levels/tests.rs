@@ -69,7 +69,7 @@ fn a_tone_is_measured_at_every_station() {
     near(found.at(main, Station::Out).and_then(|l| l.true_peak_dbtp), -20.02, 0.1);
     // The standard's tone: 997 Hz on both sides is as loud in LUFS as its peak is in dBFS.
     near(at(Station::Trimmed).lufs, -10.02, 0.1);
-    assert_eq!(at(Station::Source).true_peak_dbtp, None);
+    near(at(Station::Source).true_peak_dbtp, -6.02, 0.1);
     near(at(Station::Out).lufs, at(Station::Trimmed).lufs.unwrap() - 10.0, 0.06);
 }
 

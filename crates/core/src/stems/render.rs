@@ -118,8 +118,8 @@ pub fn render<S: StemSink>(
     engine.set_hits_until(job.hits_until);
     engine.play();
     let mut meters: Vec<StemMeter> =
-        job.stems.iter().map(|_| StemMeter { loudness: LoudnessMeter::new(rate, false), overs: 0 }).collect();
-    let mut main_meter = LoudnessMeter::new(rate, true);
+        job.stems.iter().map(|_| StemMeter { loudness: LoudnessMeter::new(rate), overs: 0 }).collect();
+    let mut main_meter = LoudnessMeter::new(rate);
     let main = session.main().map(|m| m.id);
     // What has a way to main by outputs alone adds up there.
     let reaches_main = |id: StripId| ways(session, id)[0].strips.last().copied() == main;
@@ -172,7 +172,7 @@ pub fn render<S: StemSink>(
     }
     Ok(Figures {
         stems: meters.iter().map(StemMeter::read).collect(),
-        main_true_peak_dbtp: readable_dbfs(main_meter.read().true_peak.unwrap_or(0.0)),
+        main_true_peak_dbtp: readable_dbfs(main_meter.read().true_peak),
         sum_minus_main_dbfs: summed.contains(&true).then(|| readable_dbfs(residue)),
         not_in_sum: not_in_sum(session, job, &summed),
     })

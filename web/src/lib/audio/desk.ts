@@ -3,11 +3,14 @@ import type {
   Applied,
   Bands,
   Check,
+  Delay,
+  Echo,
   Edit,
-  Equaliser,
   Insertion,
   KindInfo,
   Patch,
+  Processor,
+  Response,
   Reverb,
   Session,
   Settings,
@@ -87,9 +90,19 @@ export class Desk {
     return this.ask(() => this.lane.desk_latency());
   }
 
-  /** The gain of an equaliser in dB at some frequencies, by the core's own coefficients. */
-  curve(equaliser: Equaliser, freqs_hz: number[]): { rest: number[]; moved: number[] } {
-    return this.ask(() => this.lane.desk_curve(), { equaliser, freqs_hz });
+  /** The name of a kind of processor on screens. */
+  nameOf({ settings }: Pick<Processor, 'settings'>): string {
+    return this.kinds.find((k) => k.default.kind === settings.kind)?.name ?? settings.kind;
+  }
+
+  /** The gain of a filter in dB at some frequencies, by the core's own coefficients; nothing of other processors. */
+  curve(settings: Settings, freqs_hz: number[]): Response | null {
+    return this.ask(() => this.lane.desk_curve(), { settings, freqs_hz });
+  }
+
+  /** The echoes of a delay at the session's tempo. */
+  echoes(delay: Delay): Echo[] {
+    return this.ask(() => this.lane.desk_echoes(), delay);
   }
 
   /** The level in dBFS that steady levels come out at; nothing of processors that do not go by the level. */

@@ -16,6 +16,7 @@ export interface LaneExports {
   desk_curve(): number;
   desk_transfer(): number;
   desk_decay(): number;
+  desk_echoes(): number;
   desk_spectrum(): number;
   desk_checks(): number;
   player_open(): number;

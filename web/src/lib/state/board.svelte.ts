@@ -131,6 +131,8 @@ export class BoardState {
   processor = $state<number>();
   /** Of a strip's chain: the order before its last move, by processors. */
   otherOrders = $state<Record<number, number[]>>({});
+  /** The processor that is being dragged along the rows. */
+  heldProcessor = $state.raw<{ strip: number; processor: number }>();
 
   constructor(readonly session: SessionState) {
     this.loopFullest();

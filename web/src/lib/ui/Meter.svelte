@@ -37,9 +37,10 @@
   aria-valuemax={6}
   aria-valuenow={Math.max(-60, Math.min(6, dbOf(level.held)))}
   aria-valuetext="{text ? `${text} dBFS` : 'silent'}{latched ? `, ${latched}` : ''}"
-  title={latched || undefined}
+  title={latched || (figure ? undefined : `${label}: ${text ? `${text} dBFS` : 'silent'}`)}
   data-strip={strip}
-  data-station={station}
+  data-station={processor ? undefined : station}
+  data-processor={processor}
 >
   <div class="relative h-2 min-w-0 flex-1" style:background="var(--faint)">
     <div

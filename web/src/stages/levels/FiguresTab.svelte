@@ -25,8 +25,8 @@
     if (typeof station === 'string') return ends[station];
     for (const strip of session.doc.strips) {
       const at = strip.chain.findIndex((p) => p.id === station.processor);
-      const kind = strip.chain[at]?.settings.kind;
-      if (kind) return `${at + 1}. ${session.desk.kinds.find((k) => k.default.kind === kind)?.name ?? kind}`;
+      const processor = strip.chain[at];
+      if (processor) return `${at + 1}. ${session.desk.nameOf(processor)}`;
     }
     return 'a processor that is gone';
   }

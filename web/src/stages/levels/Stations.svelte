@@ -1,15 +1,15 @@
-<!-- Levels along a row, and the values that make them. -->
+<!-- Levels along a row in the order of the signal, each processor's as well, and the values that make them. -->
 <script lang="ts">
   import type { StripChange } from '$lib/api/types';
-  import { STATIONS } from '$lib/audio/meters.svelte';
   import type { Row } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import Meter from '$lib/ui/Meter.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';
+  import { STATION_COLUMNS, VALUE_COLUMN } from './columns';
 
   let { row }: { row: Row } = $props();
   const { session, player, board } = desktop();
-  const names = { source: 'source', trimmed: 'after trim', out: 'after fader' };
+  const color = $derived(`var(--${row.kind === 'main' ? 'ink' : row.kind})`);
 
   /** With several rows chosen, a value is set on all of them. */
   const strips = $derived(
@@ -34,19 +34,34 @@
 
 <!-- svelte-ignore a11y_no_static_element_interactions, a11y_click_events_have_key_events -->
 <div class="flex min-w-0 flex-1 items-center" onclick={(event) => event.stopPropagation()}>
-  {#each STATIONS as station (station)}
-    <div class="w-[150px] shrink-0 pr-3 pl-2">
-      <Meter
-        meters={player.meters}
-        strip={row.strip.id}
-        {station}
-        target={station === 'trimmed' ? target : undefined}
-        color="var(--{row.kind === 'main' ? 'ink' : row.kind})"
-        label="{row.name} {names[station]}"
-      />
-    </div>
-  {/each}
-  <div class="flex w-[72px] justify-end">
+  {#snippet station(name: string, at: 'source' | 'trimmed' | 'out')}
+    <Meter
+      meters={player.meters}
+      strip={row.strip.id}
+      station={at}
+      target={at === 'trimmed' ? target : undefined}
+      {color}
+      label="{row.name} {name}"
+    />
+  {/snippet}
+  <div class={STATION_COLUMNS.source}>{@render station('source', 'source')}</div>
+  <div class={STATION_COLUMNS.trimmed}>{@render station('after trim', 'trimmed')}</div>
+  <div class="{STATION_COLUMNS.chain} flex items-center gap-1">
+    {#each row.strip.chain as processor, at (processor.id)}
+      <div class="max-w-20 min-w-2 flex-1 {processor.on ? '' : 'opacity-40'}">
+        <Meter
+          meters={player.meters}
+          strip={row.strip.id}
+          processor={processor.id}
+          {color}
+          figure={false}
+          label="{row.name} after {at + 1}. {session.desk.nameOf(processor)}"
+        />
+      </div>
+    {/each}
+  </div>
+  <div class={STATION_COLUMNS.out}>{@render station('after fader', 'out')}</div>
+  <div class="{VALUE_COLUMN} flex justify-end">
     <ValueField
       label="Trim of {row.name}"
       value={row.strip.trim_db}
@@ -58,7 +73,7 @@
       {...moved('trim_db')}
     />
   </div>
-  <div class="flex w-[72px] justify-end">
+  <div class="{VALUE_COLUMN} flex justify-end">
     <button
       class="figures rounded-sm px-2 {inverted ? 'bg-ink text-panel' : 'hover:bg-chosen'}"
       aria-pressed={inverted}
@@ -68,7 +83,7 @@
       >{inverted ? '−' : '+'}</button
     >
   </div>
-  <div class="flex w-[72px] justify-end">
+  <div class="{VALUE_COLUMN} flex justify-end">
     <ValueField
       label="Pan of {row.name}"
       value={row.strip.pan_percent}
@@ -79,7 +94,7 @@
       {...moved('pan_percent')}
     />
   </div>
-  <div class="flex w-[72px] justify-end">
+  <div class="{VALUE_COLUMN} flex justify-end">
     <ValueField
       label="Width of {row.name}"
       value={row.strip.width_percent}
@@ -91,7 +106,7 @@
       {...moved('width_percent')}
     />
   </div>
-  <div class="flex w-[72px] justify-end">
+  <div class="{VALUE_COLUMN} flex justify-end">
     <ValueField
       label="Fader of {row.name}"
       value={row.strip.fader_db}

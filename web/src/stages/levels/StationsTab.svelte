@@ -13,7 +13,6 @@
   const strip = $derived(row?.strip);
   const header = $derived(session.doc.header);
   const color = $derived(row ? `var(--${row.kind === 'main' ? 'ink' : row.kind})` : 'var(--ink)');
-  const nameOf = (kind: string) => session.desk.kinds.find((k) => k.default.kind === kind)?.name ?? kind;
   const laws: { value: PanLaw; text: string }[] = [
     { value: 'minus3', text: '-3 dB, constant power' },
     { value: 'minus_4_5', text: '-4.5 dB' },
@@ -55,7 +54,7 @@
         {@render line('after trim', 'trimmed')}
         {#each strip.chain as processor, at (processor.id)}
           {@render line(
-            `${at + 1}. ${nameOf(processor.settings.kind)}${processor.on ? '' : ' (off)'}`,
+            `${at + 1}. ${session.desk.nameOf(processor)}${processor.on ? '' : ' (off)'}`,
             undefined,
             processor.id,
           )}

@@ -1,6 +1,5 @@
 <!-- What the chosen row is connected to: its sends, its keys, what it is itself. -->
 <script lang="ts">
-  import type { Settings } from '$lib/api/types';
   import { stripName } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
@@ -20,8 +19,6 @@
       s.chain.flatMap((p) => (strip && p.key?.source === strip.id ? [{ strip: s, processor: p }] : [])),
     ),
   );
-  const kindName = (settings: Settings) =>
-    session.desk.kinds.find((k) => k.default.kind === settings.kind)?.name ?? settings.kind;
   const sources = $derived([
     { value: -1, text: 'Duck it by …' },
     ...doc.strips
@@ -112,14 +109,14 @@
       <h3 class="text-second text-[12px]">Keys</h3>
       {#each keyed as processor (processor.id)}
         <p>
-          Its {kindName(processor.settings).toLowerCase()} listens to
+          Its {session.desk.nameOf(processor).toLowerCase()} listens to
           {processor.key?.source ? stripName(doc, processor.key.source) : 'a lane that is gone'}.
           <button class="underline" onclick={() => shape(processor.id, strip.id)}>Open</button>
         </p>
       {/each}
       {#each keys as { strip: other, processor } (processor.id)}
         <p>
-          It keys the {kindName(processor.settings).toLowerCase()} of {stripName(doc, other.id)}.
+          It keys the {session.desk.nameOf(processor).toLowerCase()} of {stripName(doc, other.id)}.
           <button class="underline" onclick={() => shape(processor.id, other.id)}>Open</button>
         </p>
       {/each}

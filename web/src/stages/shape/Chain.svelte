@@ -1,20 +1,40 @@
-<!-- The chain of a row, in order: each processor with its switch and what it takes away. -->
+<!-- The chain of a row, in order: each processor with its picture and what it takes away. Dragged within the row it is
+     moved; dragged to another row it is copied there. -->
 <script lang="ts">
   import type { Processor } from '$lib/api/types';
   import type { Row } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
+  import { moveProcessor } from './order';
   import { outline } from './pictures';
 
   let { row }: { row: Row } = $props();
   const { session, player, board } = desktop();
   const first = $derived(board.rows.find((r) => r.strip.id === row.strip.id)?.key === row.key);
-  const name = (p: Processor) =>
-    session.desk.kinds.find((k) => k.default.kind === p.settings.kind)?.name ?? p.settings.kind;
+  const name = (p: Processor) => session.desk.nameOf(p);
   const reduction = $derived.by(() => {
     void player.meters.tick;
     return (p: Processor) => player.meters.processor(p.id).reduction;
   });
   const picture = (p: Processor) => outline(session.desk, p.settings, 34, 14);
+  const held = $derived(board.heldProcessor);
+  /** Dropped on a processor it takes its place; dropped behind them it goes to the end. */
+  function drop(event: DragEvent, at: number) {
+    event.preventDefault();
+    event.stopPropagation();
+    if (!held) return;
+    if (held.strip === row.strip.id)
+      moveProcessor(session, board, held.strip, held.processor, Math.min(at, row.strip.chain.length - 1));
+    else
+      session.apply({
+        kind: 'copy_chain',
+        from: held.strip,
+        processors: [held.processor],
+        to: [row.strip.id],
+        replace: false,
+      });
+    board.heldProcessor = undefined;
+  }
+  const over = (event: DragEvent) => held && event.preventDefault();
   const choose = (event: MouseEvent, p: Processor) => {
     event.stopPropagation();
     board.selected = [row.key];
@@ -23,13 +43,27 @@
 </script>
 
 {#if first}
-  <div class="flex min-w-0 flex-1 items-center gap-1.5 overflow-x-auto pl-2">
-    {#each row.strip.chain as processor (processor.id)}
+  <div
+    class="flex min-w-0 flex-1 items-center gap-1.5 overflow-x-auto pl-2 {held && held.strip !== row.strip.id
+      ? 'outline-line outline-1 -outline-offset-1 outline-dashed'
+      : ''}"
+    role="group"
+    aria-label="Chain of {row.name}"
+    ondragover={over}
+    ondrop={(event) => drop(event, row.strip.chain.length - 1)}
+  >
+    {#each row.strip.chain as processor, at (processor.id)}
       <button
+        draggable="true"
+        ondragstart={() => (board.heldProcessor = { strip: row.strip.id, processor: processor.id })}
+        ondragend={() => (board.heldProcessor = undefined)}
+        ondragover={over}
+        ondrop={(event) => drop(event, at)}
+        title="Drag to another place, or to another row to copy it there"
         class="border-line relative flex h-[22px] shrink-0 items-center gap-1 overflow-hidden rounded-sm border px-2 {board.processor ===
         processor.id
           ? 'border-ink bg-chosen'
-          : 'bg-panel'} {processor.on ? '' : 'text-third line-through'}"
+          : 'bg-panel'} {processor.on ? '' : 'text-second line-through'}"
         onclick={(event) => choose(event, processor)}
         aria-label="{name(processor)} of {row.name}{processor.on ? '' : ', off'}"
       >
@@ -37,16 +71,14 @@
           class="bg-look absolute bottom-0 left-0 h-[3px]"
           style:width="{Math.min(100, (reduction(processor) / 24) * 100)}%"
         ></span>
-        {#if picture(processor)}
-          <svg width="34" height="14" aria-hidden="true" class="shrink-0">
-            <path d={picture(processor)} fill="none" stroke="currentColor" stroke-width="1.3" />
-          </svg>
-        {/if}
+        <svg width="34" height="14" aria-hidden="true" class="shrink-0">
+          <path d={picture(processor)} fill="none" stroke="currentColor" stroke-width="1.3" />
+        </svg>
         {name(processor)}
         {#if processor.key}<span class="text-second" title="has a key">◦ key</span>{/if}
       </button>
     {:else}
-      <span class="text-third">no processors</span>
+      <span class="text-second">no processors</span>
     {/each}
   </div>
 {:else}

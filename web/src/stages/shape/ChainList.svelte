@@ -4,6 +4,7 @@
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
+  import { moveProcessor } from './order';
   import Presets from './Presets.svelte';
 
   interface Props {
@@ -15,8 +16,7 @@
   const { session, board } = desktop();
   const kinds = $derived(session.desk.kinds);
   const chain = $derived(strip.chain);
-  const nameOf = (p: Processor) =>
-    kinds.find((k) => k.default.kind === p.settings.kind)?.name ?? p.settings.kind;
+  const nameOf = (p: Processor) => session.desk.nameOf(p);
   const strips = $derived([...new Set(board.chosen.map((r) => r.strip.id))].filter((id) => id !== strip.id));
   const rows = $derived(`${strips.length} ${strips.length === 1 ? 'row' : 'rows'}`);
 
@@ -55,11 +55,7 @@
     const kept = board.otherOrders[strip.id]?.filter((id) => order.includes(id)) ?? [];
     return kept.length === order.length && kept.join() !== order.join() ? kept : undefined;
   });
-  function move(processor: number, to: number) {
-    const before = order;
-    if (session.apply({ kind: 'move_processor', strip: strip.id, processor, to }))
-      board.otherOrders[strip.id] = before;
-  }
+  const move = (processor: number, to: number) => moveProcessor(session, board, strip.id, processor, to);
   function flip() {
     if (!other) return;
     const before = order;

@@ -2,7 +2,8 @@
 <script lang="ts">
   import type { Reverb } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
-  import { freqs, line, placeOfHz } from './pictures';
+  import FreqGrid from './FreqGrid.svelte';
+  import { freqs, line } from './pictures';
 
   let { reverb, of }: { reverb: Reverb; of: string } = $props();
   const { session } = desktop();
@@ -24,12 +25,7 @@
     role="img"
     aria-label="Decay of {of} in seconds over frequency"
   >
-    {#each [100, 1000, 10000] as hz (hz)}
-      <path d="M{placeOfHz(hz) * WIDTH} 0V{HEIGHT}" stroke="var(--faint)" />
-      <text x={placeOfHz(hz) * WIDTH + 3} y={HEIGHT - 4} font-size="10" fill="var(--third)"
-        >{hz < 1000 ? hz : `${hz / 1000}k`}</text
-      >
-    {/each}
+    <FreqGrid width={WIDTH} height={HEIGHT} />
     {#each marks as s (s)}
       <path d="M0 {y(s)}H{WIDTH}" stroke="var(--faint)" />
       <text x="3" y={y(s) - 2} font-size="10" fill="var(--third)">{s} s</text>
@@ -37,5 +33,5 @@
     <path d="{path}L{WIDTH} {HEIGHT}L0 {HEIGHT}Z" fill="var(--return)" opacity="0.2" />
     <path d={path} fill="none" stroke="var(--ink)" stroke-width="1.8" />
   </svg>
-  <figcaption class="text-third text-[10px]">time to fall by 60 dB, over frequency in Hz</figcaption>
+  <figcaption class="text-second text-[10px]">time to fall by 60 dB, over frequency in Hz</figcaption>
 </figure>

@@ -8,6 +8,7 @@
   import Picker from '$lib/ui/Picker.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';
   import { untrack } from 'svelte';
+  import FreqGrid from './FreqGrid.svelte';
   import { freqs as freqsOf, hz, hzOfPlace, line, placeOfHz } from './pictures';
 
   interface Props {
@@ -32,7 +33,7 @@
   const freqs = freqsOf(POINTS);
   const draw = (curve: number[]) => line(curve.map((db, n) => [xOf(freqs[n] ?? 20), yOf(db)]));
 
-  const curves = $derived(session.desk.curve({ bands: settings.bands }, freqs));
+  const curves = $derived(session.desk.curve(settings, freqs) ?? { rest: [], moved: [] });
   const moving = (band: Band) => bends(band) && band.range_db !== 0;
   const anyMoves = $derived(settings.bands.some((b) => moving(b) && b.switch === 'on'));
   const bends = (band: Band) => ['bell', 'low_shelf', 'high_shelf'].includes(band.shape);
@@ -186,17 +187,17 @@
       aria-label="Curve of the equaliser of {of}"
     >
       {#if behind}
-        <path d="{spectrumLine(behind)}L{WIDTH} {HEIGHT}L0 {HEIGHT}Z" fill="var(--second)" opacity="0.25" />
+        <path
+          data-testid="other-lane"
+          d="{spectrumLine(behind)}L{WIDTH} {HEIGHT}L0 {HEIGHT}Z"
+          fill="var(--second)"
+          opacity="0.25"
+        />
       {/if}
       {#if own}
         <path d="{spectrumLine(own)}L{WIDTH} {HEIGHT}L0 {HEIGHT}Z" fill={color} opacity="0.3" />
       {/if}
-      {#each [100, 1000, 10000] as hz (hz)}
-        <path d="M{xOf(hz)} 0V{HEIGHT}" stroke="var(--faint)" />
-        <text x={xOf(hz) + 3} y={HEIGHT - 4} font-size="10" fill="var(--third)"
-          >{hz < 1000 ? hz : `${hz / 1000}k`}</text
-        >
-      {/each}
+      <FreqGrid width={WIDTH} height={HEIGHT} />
       {#each [-12, 0, 12] as db (db)}
         <path d="M0 {yOf(db)}H{WIDTH}" stroke={db === 0 ? 'var(--line)' : 'var(--faint)'} />
         <text x="3" y={yOf(db) - 2} font-size="10" fill="var(--third)">{db > 0 ? '+' : ''}{db}</text>
@@ -255,11 +256,11 @@
         </g>
       {/each}
     </svg>
-    <figcaption class="text-third flex items-center gap-2 text-[10px]">
+    <figcaption class="text-second flex items-center gap-2 text-[10px]">
       {#if own}<span>behind it: {live ? 'what comes out now' : 'the loop after trim'}</span>{/if}
       {#if gauge.reading}
         <Picker
-          label="Another lane's spectrum behind it"
+          label="Another lane’s spectrum behind it"
           value={other}
           options={others}
           onpick={(id) => (other = id)}

@@ -74,7 +74,7 @@
     class="border-line bg-panel max-w-full rounded-sm border"
     aria-label="Reduction over the last four seconds, at most {deepest.toFixed(1)} dB"
   ></canvas>
-  <figcaption class="text-third text-[10px]">
+  <figcaption class="text-second text-[10px]">
     level in, from below; <span class="text-look">taken away</span>, from above, a line each 6 dB; 4 s
   </figcaption>
 </figure>

@@ -106,7 +106,7 @@
       />
     {/if}
   </svg>
-  <figcaption class="text-third text-[10px]">
+  <figcaption class="text-second text-[10px]">
     filled: before, {text(shown?.peaks[0] ?? 0)}; line: behind, {text(shown?.peaks[1] ?? 0)}; 0.25 s{#if limit !== undefined};
       <span class="text-look">ceiling</span>{/if}
   </figcaption>

@@ -10,9 +10,7 @@
 
   let { strip, current }: { strip: Strip; current: Processor | undefined } = $props();
   const { session, board } = desktop();
-  const kinds = $derived(session.desk.kinds);
-  const nameOf = (p: Processor | undefined) =>
-    kinds.find((k) => k.default.kind === p?.settings.kind)?.name ?? '';
+  const nameOf = (p: Processor | undefined) => (p ? session.desk.nameOf(p) : '');
   let open = $state(false);
   let presets = $state.raw<PresetLine[]>([]);
   let name = $state('');

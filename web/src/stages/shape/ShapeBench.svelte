@@ -11,6 +11,8 @@
   import ChainList from './ChainList.svelte';
   import DecayPicture from './DecayPicture.svelte';
   import EqualiserBands from './EqualiserBands.svelte';
+  import EchoPicture from './EchoPicture.svelte';
+  import FilterPicture from './FilterPicture.svelte';
   import History from './History.svelte';
   import HitPicture from './HitPicture.svelte';
   import { hz } from './pictures';
@@ -157,6 +159,10 @@
             {/if}
             {#if current.settings.kind === 'reverb'}
               <DecayPicture reverb={current.settings} {of} />
+            {:else if current.settings.kind === 'delay'}
+              <EchoPicture delay={current.settings} {of} />
+            {:else if current.settings.kind === 'envelope_filter'}
+              <FilterPicture settings={current.settings} {of} />
             {/if}
           </div>
         {/if}

@@ -40,5 +40,5 @@
     <path d={path} fill="none" stroke="var(--ink)" stroke-width="1.8" />
     {#if dot}<circle cx={dot.x} cy={dot.y} r="3.5" fill="var(--look)" />{/if}
   </svg>
-  <figcaption class="text-third text-[10px]">out over in, to 0 dBFS</figcaption>
+  <figcaption class="text-second text-[10px]">out over in, to 0 dBFS</figcaption>
 </figure>

@@ -15,15 +15,20 @@ export const line = (points: [number, number][]): string =>
 
 export const hz = (x: number): string => (x < 1000 ? `${Math.round(x)} Hz` : `${(x / 1000).toFixed(1)} kHz`);
 
+/** Steps of a quantiser drawn at most, so that they can be told apart. */
+const STEPS = 9;
+
 /** A small picture of a processor in a box: its curve where it has one, else what it does to a hit. */
-export function outline(desk: Desk, settings: Settings, width: number, height: number): string | undefined {
+export function outline(desk: Desk, settings: Settings, width: number, height: number): string {
   const middle = height / 2;
   const held = (y: number) => Math.max(1, Math.min(height - 1, y));
   switch (settings.kind) {
-    case 'equaliser': {
-      const at = freqs(32);
-      const { rest } = desk.curve({ bands: settings.bands }, at);
-      return line(rest.map((db, n) => [(n / 32) * width, held(middle - (db / 18) * middle)]));
+    case 'equaliser':
+    case 'envelope_filter': {
+      const curves = desk.curve(settings, freqs(32));
+      const of = (curve: number[]) =>
+        line(curve.map((db, n) => [(n / 32) * width, held(middle - (db / 18) * middle)]));
+      return of((settings.kind === 'equaliser' ? curves?.rest : curves?.moved) ?? []);
     }
     case 'compressor':
     case 'gate':
@@ -52,7 +57,40 @@ export function outline(desk: Desk, settings: Settings, width: number, height: n
         [width, height - 1],
       ]);
     }
-    default:
-      return undefined;
+    case 'delay': {
+      const strokes = desk.echoes(settings).map(({ at_s, level_db, side }) => {
+        const x = 1 + (at_s / 2) * (width - 2);
+        const long = (1 + level_db / 60) * (side === 0 ? height - 2 : middle - 1);
+        const from = side === 0 ? height - 1 : middle;
+        return x < width ? `M${x.toFixed(1)} ${from}V${(from + (side > 0 ? long : -long)).toFixed(1)}` : '';
+      });
+      return strokes.join('');
+    }
+    case 'enhancer': {
+      // The sound, then what is added over it: harmonics of the lows, harmonics of the highs.
+      const bars = [100, settings.low_percent, settings.low_percent * 0.4, 0];
+      bars.push(100, settings.high_percent, settings.high_percent * 0.4);
+      const at = (n: number) => ((n + 0.5) / bars.length) * width;
+      return bars
+        .map((percent, n) =>
+          percent > 0 ? `M${at(n).toFixed(1)} ${height - 1}v${(-percent * (height - 2)) / 100}` : '',
+        )
+        .join('');
+    }
+    case 'crush': {
+      const steps = Math.min(STEPS, 2 ** Math.min(24, settings.bits));
+      const count = Math.max(2, Math.round((steps * Math.max(20, settings.rate_percent)) / 100));
+      const stairs = Array.from({ length: count }, (_, n) => {
+        const y = held(height - 1 - (n / (count - 1)) * (height - 2)).toFixed(1);
+        return `${n === 0 ? 'M0' : 'V'}${n === 0 ? ` ${y}` : y}H${(((n + 1) / count) * width).toFixed(1)}`;
+      });
+      return stairs.join('');
+    }
+    case 'utility': {
+      // As broad as it leaves the sound, as high as it leaves it loud.
+      const broad = (Math.min(200, settings.width_percent) / 200) * (width / 2 - 1);
+      const high = held(height - 1 - middle * 10 ** (settings.gain_db / 40));
+      return `M${width / 2 - broad} ${high}L${width / 2} ${height - 1}L${width / 2 + broad} ${high}`;
+    }
   }
 }

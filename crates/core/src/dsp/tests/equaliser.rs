@@ -5,7 +5,7 @@ fn equaliser(band: Band) -> Equaliser {
 }
 
 /// The analogue models, written out in s anew.
-fn analogue_db(band: &Band, hz: f64) -> f64 {
+pub(super) fn analogue_db(band: &Band, hz: f64) -> f64 {
     let (w, a, q) = (hz / band.freq_hz, 10_f64.powf(band.gain_db / 40.0), band.q);
     let root = a.sqrt();
     // Numerator and denominator as (s², s, 1).

@@ -1,6 +1,9 @@
 mod curves;
 mod dynamics;
 mod equaliser;
+mod extremes;
+mod pictures;
+mod rates;
 mod spaces;
 
 use super::equaliser::{Shape, Slope, Switch};

@@ -10,8 +10,7 @@ export type StationLevels = { station: Station,
  */
 sample_peak_dbfs: number | null, 
 /**
- * Between samples as well, in dBTP: of buses, returns and main after their faders, and after trim where a target is
- * given in it.
+ * Between samples as well, in dBTP.
  */
 true_peak_dbtp: number | null, 
 /**
