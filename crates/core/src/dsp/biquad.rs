@@ -66,23 +66,55 @@ impl Runner {
         self.memory = other.memory;
     }
 
-    pub fn run(&mut self, frames: &mut [Frame]) {
-        let Runner { b0, c, a, memory: [mut first, mut second] } = *self;
-        for frame in frames {
-            for side in 0..2 {
-                let x = frame[side];
-                let next = c[0] * x + second[side] - a[0] * first[side];
-                let after = c[1] * x - a[1] * first[side];
-                frame[side] = b0 * x + first[side];
-                let silent = next.abs() < SILENCE && after.abs() < SILENCE;
-                (first[side], second[side]) = if silent { (0.0, 0.0) } else { (next, after) };
+    #[inline]
+    fn step(&mut self, frame: Frame) -> Frame {
+        let Runner { b0, c, a, memory: [first, second] } = self;
+        let mut out = [0.0; 2];
+        for side in 0..2 {
+            let x = frame[side];
+            let next = c[0] * x + second[side] - a[0] * first[side];
+            let after = c[1] * x - a[1] * first[side];
+            out[side] = *b0 * x + first[side];
+            (first[side], second[side]) = (next, after);
+        }
+        out
+    }
+
+    /// Lets go of what is inaudible. It takes time, so it is done now and then, always behind the same frames.
+    pub fn settle(&mut self) {
+        let [first, second] = &mut self.memory;
+        for (first, second) in first.iter_mut().zip(second) {
+            if first.abs() < SILENCE && second.abs() < SILENCE {
+                (*first, *second) = (0.0, 0.0);
             }
         }
-        self.memory = [first, second];
     }
 
     pub fn reset(&mut self) {
         self.memory = [[0.0; 2]; 2];
+    }
+}
+
+/// Sections computed side by side: while one waits for its own last frame, others go on.
+const ABREAST: usize = 4;
+
+/// Sections one after the other, in place.
+pub fn run_all(sections: &mut [Runner], frames: &mut [Frame]) {
+    fn run<const N: usize>(sections: &mut [Runner], frames: &mut [Frame]) {
+        let Some(kept) = sections.first_chunk_mut::<N>() else { return };
+        let mut group = *kept;
+        for frame in frames {
+            *frame = group.iter_mut().fold(*frame, |frame, section| section.step(frame));
+        }
+        *kept = group;
+    }
+    for group in sections.chunks_mut(ABREAST) {
+        match group.len() {
+            4 => run::<4>(group, frames),
+            3 => run::<3>(group, frames),
+            2 => run::<2>(group, frames),
+            _ => run::<1>(group, frames),
+        }
     }
 }
 

@@ -5,7 +5,7 @@ pub use super::detector::Detect;
 use super::detector::Detector;
 use super::param::settings;
 use super::{DelayLine, Kind, Place, Ramp, Unit, frames_of, past_weight};
-use crate::units::{Frame, all_db_to_gain, db_to_gain, gain_to_db};
+use crate::units::{Frame, all_db_to_gain, all_gain_to_db, db_to_gain};
 
 /// A ratio from here on holds the level at the threshold.
 pub const WHOLE_RATIO: f64 = 100.0;
@@ -59,39 +59,39 @@ impl Compressor {
         if self.ratio >= WHOLE_RATIO { 1.0 } else { 1.0 - 1.0 / self.ratio }
     }
 
-    fn curve(&self) -> Curve {
-        Curve { threshold: self.threshold_dbfs, slope: self.slope(), knee: self.knee_db, range: self.range_db }
-    }
-
     /// Reduction in dB that a steady level meets.
     pub fn reduction_db(&self, level_dbfs: f64) -> f64 {
-        self.curve().reduction_db(level_dbfs)
+        Curve::new(targets(self)).reduction_db(level_dbfs)
     }
 }
 
+/// Threshold, slope, knee and range at work.
 #[derive(Debug, Clone, Copy)]
 struct Curve {
     threshold: f64,
     slope: f64,
-    knee: f64,
+    half_knee: f64,
+    /// One over twice the knee; 0 where there is none.
+    bend: f64,
     range: f64,
 }
 
 impl Curve {
+    fn new([threshold, slope, knee, range, _]: [f64; 5]) -> Self {
+        Curve { threshold, slope, half_knee: 0.5 * knee, bend: if knee > 0.0 { 0.5 / knee } else { 0.0 }, range }
+    }
+
     #[inline]
     fn reduction_db(self, level_dbfs: f64) -> f64 {
         let over = level_dbfs - self.threshold;
-        let wanted = if 2.0 * over <= -self.knee {
-            0.0
-        } else if 2.0 * over < self.knee {
-            let into = over + self.knee / 2.0;
-            self.slope * into * into / (2.0 * self.knee)
-        } else {
-            self.slope * over
-        };
-        wanted.min(self.range)
+        let into = (over + self.half_knee).max(0.0).min(2.0 * self.half_knee);
+        let beyond = (over - self.half_knee).max(0.0);
+        (self.slope * (into * into * self.bend + beyond)).min(self.range)
     }
 }
+
+/// So far under the bend of the curve what is computed of it is exactly nothing.
+const QUIET_DB: f64 = 1e-6;
 
 /// Frames computed at a time at most.
 const PIECE: usize = 64;
@@ -104,6 +104,32 @@ struct Side {
     /// After the attack too: the reduction in dB.
     reduction: f64,
     held: u32,
+}
+
+impl Side {
+    /// Turns reductions that are wanted into those that are reached.
+    #[inline]
+    fn run(&mut self, reductions: &mut [f64], [attack, release]: [f64; 2], hold: u32) {
+        let Side { mut released, mut reduction, mut held } = *self;
+        for wanted in reductions {
+            if *wanted >= released {
+                (released, held) = (*wanted, hold);
+            } else if held > 0 {
+                held -= 1;
+            } else {
+                released = *wanted + release * (released - *wanted);
+            }
+            reduction = released + attack * (reduction - released);
+            if reduction < SILENCE_DB {
+                reduction = 0.0;
+                if released < SILENCE_DB {
+                    released = 0.0;
+                }
+            }
+            *wanted = reduction;
+        }
+        *self = Side { released, reduction, held };
+    }
 }
 
 /// A compressor at work.
@@ -125,48 +151,55 @@ pub struct State {
 }
 
 fn targets(s: &Compressor) -> [f64; 5] {
-    let c = s.curve();
-    [c.threshold, c.slope, c.knee, c.range, s.makeup_db]
+    [s.threshold_dbfs, s.slope(), s.knee_db, s.range_db, s.makeup_db]
 }
 
 impl State {
-    /// The gains in dB that follow from what is heard.
-    fn follow(&mut self, heard: &[Frame], gains: &mut [[f64; 2]]) {
-        let mut most = self.most_db;
-        for (heard, gains) in heard.iter().zip(gains) {
-            let moves = self.curve.moves();
-            let [threshold, slope, knee, range, makeup_db] = self.curve.step();
-            let curve = Curve { threshold, slope, knee, range };
+    /// The levels of both sides, of the first alone where they are linked.
+    fn levels(&mut self, heard: &[Frame]) -> [[f64; PIECE]; 2] {
+        let mut levels = [[0.0; PIECE]; 2];
+        let [first, second] = &mut levels;
+        for ((first, second), heard) in first.iter_mut().zip(second).zip(heard) {
             let [l, r] = self.detector.step(*heard);
             let both = l.max(r);
-            // Linked, one side is computed for both.
-            let linked = self.link == 1.0;
-            let levels = if linked { [both, both] } else { [l + self.link * (both - l), r + self.link * (both - r)] };
-            for (side, level) in self.sides.iter_mut().zip(levels).take(if linked { 1 } else { 2 }) {
-                let wanted = if !moves && level <= self.quiet { 0.0 } else { curve.reduction_db(gain_to_db(level)) };
-                if wanted >= side.released {
-                    side.released = wanted;
-                    side.held = self.hold;
-                } else if side.held > 0 {
-                    side.held -= 1;
-                } else {
-                    side.released = wanted + self.release * (side.released - wanted);
-                }
-                side.reduction = side.released + self.attack * (side.reduction - side.released);
-                if side.reduction < SILENCE_DB {
-                    side.reduction = 0.0;
-                    if side.released < SILENCE_DB {
-                        side.released = 0.0;
-                    }
-                }
-                most = if side.reduction > most { side.reduction } else { most };
-            }
-            if linked {
-                self.sides[1] = self.sides[0];
-            }
-            *gains = self.sides.map(|side| makeup_db - side.reduction);
+            (*first, *second) = (l + self.link * (both - l), r + self.link * (both - r));
         }
-        self.most_db = most;
+        levels
+    }
+
+    /// The gains in dB that follow from what is heard.
+    fn follow(&mut self, heard: &[Frame], gains: &mut [[f64; 2]]) {
+        let mut values = [self.curve.target(); PIECE];
+        let moves = self.curve.moves();
+        if moves {
+            values[..heard.len()].fill_with(|| self.curve.step());
+        }
+        let mut levels = self.levels(heard);
+        let linked = self.link == 1.0;
+        for (side, levels) in self.sides.iter_mut().zip(&mut levels).take(if linked { 1 } else { 2 }) {
+            let levels = &mut levels[..heard.len()];
+            // What is softer is not reduced in any case.
+            if !moves && levels.iter().all(|level| *level <= self.quiet) {
+                levels.fill(0.0);
+            } else {
+                all_gain_to_db(levels);
+                if moves {
+                    levels.iter_mut().zip(values).for_each(|(x, values)| *x = Curve::new(values).reduction_db(*x));
+                } else {
+                    let curve = Curve::new(values[0]);
+                    levels.iter_mut().for_each(|x| *x = curve.reduction_db(*x));
+                }
+            }
+            side.run(levels, [self.attack, self.release], self.hold);
+            self.most_db = levels.iter().fold(self.most_db, |most, x| if *x > most { *x } else { most });
+        }
+        if linked {
+            (self.sides[1], levels[1]) = (self.sides[0], levels[0]);
+        }
+        let [left, right] = &levels;
+        for (gains, ((l, r), [.., makeup_db])) in gains.iter_mut().zip(left.iter().zip(right).zip(values)) {
+            *gains = [makeup_db - l, makeup_db - r];
+        }
     }
 }
 
@@ -182,7 +215,7 @@ impl Unit<Compressor> for State {
             curve: Ramp::at(targets(settings)),
             quiet: 0.0,
             detector: Detector::new(settings.detect, sample_rate),
-            sound: DelayLine::new(settings.latency(sample_rate)),
+            sound: DelayLine::new(settings.latency(sample_rate) + PIECE),
             sides: [Side::default(); 2],
             most_db: 0.0,
         };
@@ -195,10 +228,10 @@ impl Unit<Compressor> for State {
         self.release = past_weight(s.release_ms, sample_rate);
         self.hold = frames_of(s.hold_ms, sample_rate) as u32;
         self.lookahead = s.latency(sample_rate);
-        self.sound.make_room(self.lookahead);
+        self.sound.make_room(self.lookahead + PIECE);
         self.link = s.link_percent / 100.0;
         self.curve.go_to(targets(s), sample_rate);
-        self.quiet = db_to_gain(s.threshold_dbfs - s.knee_db / 2.0);
+        self.quiet = db_to_gain(s.threshold_dbfs - s.knee_db / 2.0 - QUIET_DB);
         self.detector.set(s.detect);
     }
 
@@ -208,9 +241,9 @@ impl Unit<Compressor> for State {
             let gains = &mut gains[..piece.len()];
             self.follow(key.map_or(&*piece, |k| &k[n * PIECE..][..gains.len()]), gains);
             all_db_to_gain(gains.as_flattened_mut());
+            self.sound.run(piece, self.lookahead);
             for (frame, gain) in piece.iter_mut().zip(gains) {
-                let sound = self.sound.step(*frame, self.lookahead);
-                *frame = [sound[0] * gain[0], sound[1] * gain[1]];
+                *frame = [frame[0] * gain[0], frame[1] * gain[1]];
             }
         }
     }

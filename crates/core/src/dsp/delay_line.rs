@@ -76,10 +76,14 @@ impl DelayLine {
         self.kept[if at >= length { at - length } else { at }]
     }
 
-    /// Delays a block in place.
+    /// Delays a block in place, in pieces as long as there is room beside the delay.
     pub fn run(&mut self, frames: &mut [Frame], delay: usize) {
-        for frame in frames {
-            *frame = self.step(*frame, delay);
+        let delay = delay.min(self.kept.len() - 1);
+        for piece in frames.chunks_mut(self.kept.len() - delay) {
+            self.push(piece);
+            if delay > 0 {
+                self.read(delay, piece);
+            }
         }
     }
 

@@ -1,7 +1,7 @@
 //! An equaliser of up to 16 bands, each as its analogue model up to the top. The gain of a bell or shelf can move
 //! with the level in the band.
 
-use super::biquad::{Analogue, Runner, Section};
+use super::biquad::{Analogue, Runner, Section, run_all};
 use super::dynamic_band::DynamicBand;
 use super::param::{options, settings};
 use super::{Kind, Place, Unit, frames_of};
@@ -235,12 +235,16 @@ impl Bank {
         if !self.moving.is_empty() {
             input.copy_from_slice(heard.unwrap_or(frames));
         }
-        self.sections.iter_mut().for_each(|s| s.run(frames));
+        run_all(&mut self.sections, frames);
         for band in &mut self.moving {
             for (frame, heard) in frames.iter_mut().zip(input.iter()) {
                 *frame = band.step(*frame, *heard);
             }
         }
+    }
+
+    fn settle(&mut self) {
+        self.sections.iter_mut().for_each(Runner::settle);
     }
 
     fn reset(&mut self) {
@@ -260,6 +264,8 @@ pub struct State {
     left: u32,
     fade: u32,
     next: Option<Bank>,
+    /// Frames of the piece under way, at whose end what is inaudible is let go of.
+    at: usize,
     /// Sections of a move that is over, kept so that nothing is freed while sound is made.
     spent: Option<Bank>,
 }
@@ -273,6 +279,7 @@ impl Unit<Equaliser> for State {
             left: 0,
             fade: frames_of(FADE_MS, sample_rate).max(1) as u32,
             next: None,
+            at: 0,
             spent: None,
         }
     }
@@ -296,9 +303,9 @@ impl Unit<Equaliser> for State {
                 self.spent = Some(next);
                 self.left = self.fade;
             }
-            // A piece ends where a move does, since another may begin there.
+            // A stretch ends where a move does, since another may begin there.
             let moving = if self.left > 0 { self.left as usize } else { PIECE };
-            let count = frames.len().min(PIECE).min(moving);
+            let count = frames.len().min(PIECE - self.at).min(moving);
             let (piece, rest) = frames.split_at_mut(count);
             let heard = key.map(|k| &k[..count]);
             if self.left > 0 {
@@ -317,6 +324,12 @@ impl Unit<Equaliser> for State {
             } else {
                 self.now.run(piece, heard);
             }
+            self.at += count;
+            if self.at == PIECE {
+                self.at = 0;
+                self.now.settle();
+                self.before.settle();
+            }
             frames = rest;
             key = key.map(|k| &k[count..]);
         }
@@ -330,7 +343,7 @@ impl Unit<Equaliser> for State {
         if let Some(next) = self.next.take() {
             self.now = next;
         }
-        self.left = 0;
+        (self.left, self.at) = (0, 0);
         self.now.reset();
     }
 }

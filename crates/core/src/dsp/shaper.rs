@@ -21,61 +21,40 @@ const SLICES: usize = 256;
 /// the antiderivative, less the three samples that come with the newest frame.
 pub const LATENCY: usize = 47;
 
-/// Soft for 0, hard for 1, anything between: `x / sqrt(1 + x²)` and straight clipping, both held at 1.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Blend(pub f64);
-
-impl Blend {
-    /// The mean of the curve between two points, from its antiderivative.
-    #[inline]
-    fn mean(self, from: Point, to: Point) -> f64 {
-        let hard = if from.x.abs() <= 1.0 && to.x.abs() <= 1.0 {
-            0.5 * (from.x + to.x)
-        } else {
-            let step = to.x - from.x;
-            if step.abs() < SMALL {
-                (0.5 * (from.x + to.x)).clamp(-1.0, 1.0)
-            } else {
-                (hard(to.x) - hard(from.x)) / step
-            }
-        };
-        let soft = soft(from, to);
-        soft + self.0 * (hard - soft)
+/// Each frame becomes the mean of a curve from the one before to itself: the difference of the curve's antiderivatives
+/// over the step, for `x / sqrt(1 + x²)` written as a quotient that needs no step.
+///
+/// * `hardness` – at a place: 0 for that soft curve, 1 for straight clipping, anything between. Both are held at 1.
+#[inline]
+fn means(last: Pair, frames: &mut [Pair], hardness: impl Fn(usize) -> f32) {
+    let (mut points, mut roots) = ([[0.0; 2]; 4 * PIECE + 1], [[1.0; 2]; 4 * PIECE + 1]);
+    let count = frames.len();
+    points[0] = last;
+    points[1..=count].copy_from_slice(frames);
+    let (points, roots) = (points[..=count].as_flattened(), roots[..=count].as_flattened_mut());
+    // The root is one of the operations that are rounded the same everywhere.
+    for (root, x) in roots.iter_mut().zip(points) {
+        *root = (1.0 + x * x).sqrt();
+    }
+    let steps = points.iter().zip(&points[2..]).zip(roots.iter().zip(&roots[2..]));
+    for (n, (to, ((from, x), (from_root, root)))) in frames.as_flattened_mut().iter_mut().zip(steps).enumerate() {
+        let soft = (from + x) / (from_root + root);
+        let hardness = hardness(n / 2);
+        let mean = if hardness == 0.0 { soft } else { soft + hardness * (straight(*from, *x) - soft) };
+        *to = if mean.abs() < SILENCE as f32 { 0.0 } else { mean };
     }
 }
 
-/// The mean of the soft curve between two points: the difference of its antiderivatives over the step, written as a
-/// quotient that needs no step.
+/// The mean of straight clipping between two points, so that nothing cancels: what lies within its bounds, and what
+/// lies beyond.
 #[inline]
-fn soft(from: Point, to: Point) -> f64 {
-    (from.x + to.x) / (from.soft + to.soft)
-}
-
-/// Steps smaller than this are taken at their middle.
-const SMALL: f64 = 1e-5;
-
-/// The antiderivative of straight clipping.
-#[inline]
-fn hard(x: f64) -> f64 {
-    let a = x.abs();
-    if a <= 1.0 { x * x / 2.0 } else { a - 0.5 }
-}
-
-/// A point on the curve with the soft antiderivative there.
-#[derive(Debug, Clone, Copy)]
-struct Point {
-    x: f64,
-    soft: f64,
-}
-
-impl Point {
-    const ZERO: Point = Point { x: 0.0, soft: 1.0 };
-
-    #[inline]
-    fn at(x: f64) -> Self {
-        // The root is one of the operations that are rounded the same everywhere.
-        Point { x, soft: (1.0 + x * x).sqrt() }
-    }
+fn straight(from: f32, to: f32) -> f32 {
+    let (held_from, held_to) = (from.clamp(-1.0, 1.0), to.clamp(-1.0, 1.0));
+    let within = 0.5 * (held_to - held_from) * (held_to + held_from);
+    let beyond = (to.abs() - held_to.abs()) - (from.abs() - held_from.abs());
+    let mean = (within + beyond) / (to - from);
+    // Both beyond on one side, or the same point twice.
+    if held_from == held_to { held_to } else { mean }
 }
 
 fn bessel(x: f64) -> f64 {
@@ -120,10 +99,9 @@ fn low_pass(taps: usize, corner: f64, lift: bool) -> Vec<f64> {
 
 /// Frames computed at a time at most.
 const PIECE: usize = 32;
-/// Sums that are computed side by side, so that none waits for another, and weights that are taken at a time, so that
-/// a frame is read once for all of them.
+/// Sums that are computed side by side, so that none waits for another, and the width of a register in 32-bit floats.
 const ABREAST: usize = 16;
-const AT_A_TIME: usize = 4;
+const WIDE: usize = 4;
 
 /// A frame on its way through the filters, in 32 bits: that rounds 120 dB and more under the sound, whatever its level,
 /// and takes half the time.
@@ -144,8 +122,8 @@ fn wide(pair: Pair) -> Frame {
 /// Weights over a stretch of frames, the past before the new.
 #[derive(Debug, Clone)]
 struct Fir {
-    /// For the oldest frame first; what is missing of the first few is zero.
-    weights: Vec<[f32; AT_A_TIME]>,
+    /// For the oldest frame first.
+    weights: Vec<f32>,
     stretch: Vec<Pair>,
     /// Where the newest frame ends.
     end: usize,
@@ -154,18 +132,14 @@ struct Fir {
 impl Fir {
     /// * `most` – frames that are taken at a time at most.
     fn new(weights: &[f64], most: usize) -> Self {
-        let groups = weights.len().div_ceil(AT_A_TIME);
-        let mut whole = vec![[0.0; AT_A_TIME]; groups];
-        for (place, weight) in whole.as_flattened_mut().iter_mut().rev().zip(weights.iter().rev()) {
-            *place = *weight as f32;
-        }
-        let past = AT_A_TIME * groups - 1;
-        Fir { stretch: vec![[0.0; 2]; past + 2 * most], end: past, weights: whole }
+        let past = weights.len() - 1;
+        let weights = weights.iter().map(|w| *w as f32).collect();
+        Fir { stretch: vec![[0.0; 2]; past + 2 * most], end: past, weights }
     }
 
     /// Frames that the weights reach back to.
     fn past(&self) -> usize {
-        AT_A_TIME * self.weights.len() - 1
+        self.weights.len() - 1
     }
 
     fn take(&mut self, frames: impl ExactSizeIterator<Item = Pair>) {
@@ -189,30 +163,30 @@ impl Fir {
     /// Adds to what stands in `to` the sums that end at the newest frames. Each is added up from the oldest frame to the
     /// newest, so that it is the same in whatever company it is computed.
     #[inline]
-    fn sum_onto<'a>(&self, mut to: impl ExactSizeIterator<Item = &'a mut Pair>) {
-        const WINDOW: usize = 2 * (ABREAST + AT_A_TIME - 1);
-        let count = to.len();
-        let from = self.newest(count, self.past());
-        let mut done = 0;
-        while count - done >= ABREAST {
-            let from = from[done..].as_flattened();
-            let mut sums = [0.0; 2 * ABREAST];
-            for (n, weights) in self.weights.iter().enumerate() {
-                let Some(window) = from[2 * AT_A_TIME * n..].first_chunk::<WINDOW>() else { break };
-                for (k, w) in weights.iter().enumerate() {
-                    for (sum, x) in sums.iter_mut().zip(&window[2 * k..]) {
+    fn sum_onto(&self, to: &mut [Pair]) {
+        let from = self.newest(to.len(), self.past());
+        let (groups, rest) = to.as_chunks_mut::<ABREAST>();
+        for (at, group) in groups.iter_mut().enumerate() {
+            let from = from[at * ABREAST..].as_flattened();
+            let mut sums = [[0.0; WIDE]; 2 * ABREAST / WIDE];
+            for (n, w) in self.weights.iter().enumerate() {
+                let Some(window) = from[2 * n..].first_chunk::<{ 2 * ABREAST }>() else { break };
+                for (sum, window) in sums.iter_mut().zip(window.as_chunks::<WIDE>().0) {
+                    for (sum, x) in sum.iter_mut().zip(window) {
                         *sum += x * w;
                     }
                 }
             }
-            for ([l, r], to) in sums.as_chunks().0.iter().zip(&mut to) {
-                *to = [to[0] + l, to[1] + r];
+            for (to, sum) in group.as_flattened_mut().as_chunks_mut::<WIDE>().0.iter_mut().zip(&sums) {
+                for (to, sum) in to.iter_mut().zip(sum) {
+                    *to += sum;
+                }
             }
-            done += ABREAST;
         }
-        for (n, to) in (done..count).zip(to) {
+        let done = groups.len() * ABREAST;
+        for (from, to) in from[done..].windows(self.weights.len()).zip(rest) {
             let mut sum = [0.0; 2];
-            for ([l, r], w) in from[n..].iter().zip(self.weights.as_flattened()) {
+            for ([l, r], w) in from.iter().zip(&self.weights) {
                 sum = [sum[0] + l * w, sum[1] + r * w];
             }
             *to = [to[0] + sum[0], to[1] + sum[1]];
@@ -244,10 +218,12 @@ impl Doubling {
     fn run(&mut self, from: &[Pair], to: &mut [Pair]) {
         self.fir.take(from.iter().copied());
         let past = self.fir.newest(from.len(), self.middle);
-        for (pair, frame) in to.chunks_exact_mut(2).zip(past) {
-            (pair[0], pair[1]) = ([0.0; 2], *frame);
+        let mut sums = [[0.0; 2]; 2 * PIECE];
+        let sums = &mut sums[..from.len()];
+        self.fir.sum_onto(sums);
+        for (pair, (sum, frame)) in to.as_chunks_mut::<2>().0.iter_mut().zip(sums.iter().zip(past)) {
+            *pair = [*sum, *frame];
         }
-        self.fir.sum_onto(to.iter_mut().step_by(2));
     }
 }
 
@@ -275,8 +251,8 @@ impl Halving {
         self.even.take(pairs.iter().map(|[even, _]| *even));
         self.odd.take(pairs.iter().map(|[_, odd]| *odd));
         to.fill([0.0; 2]);
-        self.even.sum_onto(to.iter_mut());
-        self.odd.sum_onto(to.iter_mut());
+        self.even.sum_onto(to);
+        self.odd.sum_onto(to);
     }
 }
 
@@ -285,7 +261,8 @@ impl Halving {
 struct Shaper {
     up: [Doubling; 2],
     down: [Halving; 2],
-    last: [Point; 2],
+    /// The newest frame at four times the rate.
+    last: Pair,
 }
 
 impl Shaper {
@@ -297,29 +274,23 @@ impl Shaper {
                 Halving::new(&low_pass(third, CORNERS[0], true), 2 * PIECE),
                 Halving::new(&low_pass(fourth, CORNERS[1], false), PIECE),
             ],
-            last: [Point::ZERO; 2],
+            last: [0.0; 2],
         }
     }
 
     /// Takes at most [`PIECE`] frames through a curve, [`LATENCY`] frames late.
     ///
-    /// * `mean` – of the curve between two points, at a frame.
+    /// * `curve` – takes the last frame before, and frames at four times the rate to their means over the curve.
     #[inline]
-    fn run(&mut self, frames: &mut [Frame], mean: impl Fn(usize, Point, Point) -> f64) {
+    fn run(&mut self, frames: &mut [Frame], curve: impl FnOnce(Pair, &mut [Pair])) {
         let count = frames.len();
         let (mut once, mut twice, mut four) = ([[0.0; 2]; PIECE], [[0.0; 2]; 2 * PIECE], [[0.0; 2]; 4 * PIECE]);
         let (once, twice, four) = (&mut once[..count], &mut twice[..2 * count], &mut four[..4 * count]);
         once.iter_mut().zip(frames.iter()).for_each(|(to, frame)| *to = narrow(*frame));
         self.up[0].run(once, twice);
         self.up[1].run(twice, four);
-        let mut last = self.last;
-        for (n, group) in four.chunks_exact_mut(4).enumerate() {
-            for frame in group {
-                let points = wide(*frame).map(Point::at);
-                *frame = narrow([mean(n, last[0], points[0]), mean(n, last[1], points[1])]);
-                last = points;
-            }
-        }
+        let last = four.last().copied().unwrap_or(self.last);
+        curve(self.last, four);
         self.last = last;
         self.down[0].run(four, twice);
         self.down[1].run(twice, once);
@@ -327,18 +298,18 @@ impl Shaper {
     }
 
     /// The same through one curve for all frames.
-    fn run_steady(&mut self, frames: &mut [Frame], curve: Blend) {
-        if curve.0 == 0.0 {
-            self.run(frames, |_, from, to| soft(from, to));
+    fn run_steady(&mut self, frames: &mut [Frame], hardness: f64) {
+        if hardness == 0.0 {
+            self.run(frames, |last, four| means(last, four, |_| 0.0));
         } else {
-            self.run(frames, |_, from, to| curve.mean(from, to));
+            self.run(frames, |last, four| means(last, four, |_| hardness as f32));
         }
     }
 
     fn reset(&mut self) {
         self.up.iter_mut().for_each(|s| s.fir.reset());
         self.down.iter_mut().flat_map(|s| [&mut s.even, &mut s.odd]).for_each(Fir::reset);
-        self.last = [Point::ZERO; 2];
+        self.last = [0.0; 2];
     }
 }
 
@@ -395,7 +366,7 @@ impl<S: Driven> Unit<S> for State {
                     *amounts = [db_to_gain(drive_db), hardness];
                     *frame = frame.map(|x| x * amounts[0]);
                 }
-                self.shaper.run(piece, |n, from, to| Blend(amounts[n][1]).mean(from, to));
+                self.shaper.run(piece, |last, four| means(last, four, |n| amounts[n / 4][1] as f32));
                 for (frame, [drive, _]) in piece.iter_mut().zip(amounts) {
                     *frame = frame.map(|x| x / drive);
                 }
@@ -403,7 +374,7 @@ impl<S: Driven> Unit<S> for State {
                 let [drive_db, hardness] = self.amounts.target();
                 let drive = db_to_gain(drive_db);
                 piece.iter_mut().for_each(|frame| *frame = frame.map(|x| x * drive));
-                self.shaper.run_steady(piece, Blend(hardness));
+                self.shaper.run_steady(piece, hardness);
                 piece.iter_mut().for_each(|frame| *frame = frame.map(|x| x / drive));
             }
         }
@@ -412,7 +383,7 @@ impl<S: Driven> Unit<S> for State {
     fn feed(&mut self, frame: Frame) {
         let [drive_db, hardness] = self.amounts.target();
         let drive = db_to_gain(drive_db);
-        self.shaper.run_steady(&mut [frame.map(|x| x * drive)], Blend(hardness));
+        self.shaper.run_steady(&mut [frame.map(|x| x * drive)], hardness);
     }
 
     fn reset(&mut self) {

@@ -65,7 +65,7 @@ impl Slot {
             bypass: None,
             wet: plan.wet(),
             latency,
-            dry_line: DelayLine::new(latency),
+            dry_line: DelayLine::new(latency + max_block),
             dry: vec![[0.0; 2]; max_block],
             idle: false,
             sample_rate,
@@ -81,7 +81,7 @@ impl Slot {
         self.wet = plan.wet();
         self.aim();
         self.latency = plan.settings.latency(self.sample_rate);
-        self.dry_line.make_room(self.latency);
+        self.dry_line.make_room(self.latency + self.dry.len());
         true
     }
 
@@ -115,9 +115,11 @@ impl Slot {
         }
         self.idle = false;
         let all_wet = self.mix.rests_at([1.0, 0.0]);
-        if !all_wet || self.latency > 0 {
+        if !all_wet {
             dry.copy_from_slice(frames);
             self.dry_line.run(dry, self.latency);
+        } else if self.latency > 0 {
+            self.dry_line.push(frames);
         }
         let (mut before, mut after) = (self.gains.clone(), self.gains.clone());
         if !self.gains.rests_at([1.0, 1.0]) {

@@ -3,7 +3,7 @@
 
 use super::param::settings;
 use super::{Kind, Place, Ramp, Unit, past_weight};
-use crate::units::{Frame, all_db_to_gain, gain_to_db};
+use crate::units::{Frame, all_db_to_gain, all_gain_to_db};
 
 settings! {
     /// A transient shaper.
@@ -28,9 +28,8 @@ impl Kind for Transient {
 /// Rise of the fast envelope and fall of both on the way down to the beginning of the next hit.
 const FAST_MS: f64 = 0.4;
 const FALL_MS: f64 = 40.0;
-/// A difference from here on counts in full; and the same as a ratio.
+/// A difference from here on counts in full.
 const WHOLE_DB: f64 = 9.0;
-const WHOLE: f64 = 2.818_382_931_264_453_8;
 /// Added to both envelopes, so that the last bits of a tail count for nothing; -120 dBFS.
 const FLOOR: f64 = 1e-6;
 /// Envelopes below this are silence.
@@ -65,19 +64,6 @@ impl State {
     }
 }
 
-/// The part of an amount that the difference of two envelopes asks for.
-#[inline]
-fn part(amount_db: f64, over: f64, under: f64) -> f64 {
-    let (over, under) = (over + FLOOR, under + FLOOR);
-    if amount_db == 0.0 || over <= under {
-        0.0
-    } else if over >= WHOLE * under {
-        amount_db
-    } else {
-        amount_db * (gain_to_db(over / under) / WHOLE_DB)
-    }
-}
-
 impl Unit<Transient> for State {
     fn new(settings: &Transient, place: Place) -> Self {
         let mut state = State {
@@ -101,12 +87,21 @@ impl Unit<Transient> for State {
 
     fn process(&mut self, frames: &mut [Frame], _key: Option<&[Frame]>) {
         for piece in frames.chunks_mut(PIECE) {
-            let mut gains = [0.0; PIECE];
-            let gains = &mut gains[..piece.len()];
-            for (gain_db, frame) in gains.iter_mut().zip(piece.iter()) {
+            let count = piece.len();
+            // How far one envelope is over another: fast over slow, then long over short.
+            let mut over = [[0.0; PIECE]; 2];
+            for (n, frame) in piece.iter().enumerate() {
                 let [fast, slow, short, long] = self.follow(frame[0].abs().max(frame[1].abs()));
+                over[0][n] = (fast + FLOOR) / (slow + FLOOR);
+                over[1][n] = (long + FLOOR) / (short + FLOOR);
+            }
+            over.iter_mut().for_each(|over| all_gain_to_db(&mut over[..count]));
+            let mut gains = [0.0; PIECE];
+            let gains = &mut gains[..count];
+            let part = |over_db: f64| (over_db / WHOLE_DB).clamp(0.0, 1.0);
+            for (gain_db, (begins, rings)) in gains.iter_mut().zip(over[0].iter().zip(&over[1])) {
                 let [attack, sustain] = self.amounts.step();
-                let wanted = part(attack, fast, slow) + part(sustain, long, short);
+                let wanted = attack * part(*begins) + sustain * part(*rings);
                 let next = wanted + self.smooth * (self.gain_db - wanted);
                 self.gain_db = if next.abs() < 1e-9 { 0.0 } else { next };
                 *gain_db = self.gain_db;

@@ -18,31 +18,47 @@ const SILENCE: f64 = 1e-20;
 pub struct StationMeter {
     peak: Frame,
     mean_square: Frame,
-    weight: f64,
+    sample_rate: f64,
+    /// The weight of a block of so many frames, which are mostly as many as before.
+    weight: (usize, f64),
 }
 
 impl StationMeter {
     pub fn new(sample_rate: u32) -> Self {
-        let weight = 1.0 - libm::exp(-1.0 / (RMS_SECONDS * f64::from(sample_rate)));
-        StationMeter { peak: [0.0; 2], mean_square: [0.0; 2], weight }
+        StationMeter { peak: [0.0; 2], mean_square: [0.0; 2], sample_rate: f64::from(sample_rate), weight: (0, 0.0) }
     }
 
     #[inline]
     pub fn take(&mut self, frames: &[Frame]) {
-        let (mut peak, mut mean) = (self.peak, self.mean_square);
-        for frame in frames {
-            for side in 0..2 {
-                let x = frame[side];
-                peak[side] = if x.abs() > peak[side] { x.abs() } else { peak[side] };
-                mean[side] += (x * x - mean[side]) * self.weight;
+        if frames.is_empty() {
+            return;
+        }
+        if self.weight.0 != frames.len() {
+            let seconds = frames.len() as f64 / self.sample_rate;
+            self.weight = (frames.len(), 1.0 - libm::exp(-seconds / RMS_SECONDS));
+        }
+        // Two frames at a time, so that no sum waits for the one before.
+        let (pairs, rest) = frames.as_chunks::<2>();
+        let (mut peaks, mut sums) = ([[0.0; 2]; 2], [[0.0; 2]; 2]);
+        for pair in pairs {
+            for n in 0..2 {
+                for side in 0..2 {
+                    let x = pair[n][side];
+                    peaks[n][side] = if x.abs() > peaks[n][side] { x.abs() } else { peaks[n][side] };
+                    sums[n][side] += x * x;
+                }
             }
         }
-        for value in &mut mean {
-            if *value < SILENCE {
-                *value = 0.0;
-            }
+        for [l, r] in rest {
+            peaks[0] = [peaks[0][0].max(l.abs()), peaks[0][1].max(r.abs())];
+            sums[0] = [sums[0][0] + l * l, sums[0][1] + r * r];
         }
-        (self.peak, self.mean_square) = (peak, mean);
+        for side in 0..2 {
+            self.peak[side] = self.peak[side].max(peaks[0][side]).max(peaks[1][side]);
+            let mean = (sums[0][side] + sums[1][side]) / frames.len() as f64;
+            let value = self.mean_square[side] + (mean - self.mean_square[side]) * self.weight.1;
+            self.mean_square[side] = if value < SILENCE { 0.0 } else { value };
+        }
     }
 
     pub fn read(&mut self, out: &mut [f32]) {

@@ -41,6 +41,15 @@ pub fn gain_to_db(gain: f64) -> f64 {
     }
 }
 
+/// [`gain_to_db`] of many gains at once, in place: several take hardly longer than one. What is under the smallest
+/// normal number, as zero is, counts as that: about -6150 dB.
+#[inline]
+pub fn all_gain_to_db(gains: &mut [f64]) {
+    for gain in gains {
+        *gain = log2(gain.abs().max(f64::MIN_POSITIVE)) * (20.0 * LOG10_2);
+    }
+}
+
 /// 2 to the power of `x`, of at most some hundreds either way: the whole part into the exponent, the rest by the
 /// exponential series.
 #[inline]
@@ -62,14 +71,18 @@ fn exp2(x: f64) -> f64 {
 fn log2(x: f64) -> f64 {
     /// The root of a half, as bits.
     const LOWEST: u64 = 0x3FE6_A09E_667F_3BCD;
-    let exponent = (x.to_bits().wrapping_sub(LOWEST) as i64) >> 52;
-    let rest = f64::from_bits(x.to_bits().wrapping_sub((exponent as u64) << 52));
+    /// The exponent of 1 in its place, and a number whose last bits are whole numbers from 0.
+    const ONE: u64 = 1023 << 52;
+    const WHOLE: u64 = 0x4330_0000_0000_0000;
+    let exponent = x.to_bits().wrapping_sub(LOWEST).wrapping_add(ONE) >> 52;
+    let rest = f64::from_bits(x.to_bits().wrapping_sub(exponent << 52).wrapping_add(ONE));
+    let exponent = f64::from_bits(WHOLE | exponent) - (f64::from_bits(WHOLE) + 1023.0);
     let s = (rest - 1.0) / (rest + 1.0);
     let (s2, s4) = (s * s, (s * s) * (s * s));
     let s8 = s4 * s4;
     let low = (1.0 + s2 * (1.0 / 3.0)) + s4 * (1.0 / 5.0 + s2 * (1.0 / 7.0));
     let high = (1.0 / 9.0 + s2 * (1.0 / 11.0)) + s4 * (1.0 / 13.0 + s2 * (1.0 / 15.0));
-    f64::from(exponent as i32) + (2.0 / LN_2) * s * (low + s8 * (high + s8 * (1.0 / 17.0)))
+    exponent + (2.0 / LN_2) * s * (low + s8 * (high + s8 * (1.0 / 17.0)))
 }
 
 /// The level of a peak for people: two decimals, never below -200 dBFS.
@@ -121,6 +134,13 @@ mod tests {
         let mut all = levels.clone();
         all_db_to_gain(&mut all);
         assert!(all.iter().zip(&levels).all(|(gain, db)| *gain == db_to_gain(*db)));
+        let gains: Vec<f64> = (-3000..3000).map(|n| libm::exp10(f64::from(n) / 100.0)).chain([1.0, -0.5]).collect();
+        let mut back = gains.clone();
+        all_gain_to_db(&mut back);
+        assert!(back.iter().zip(&gains).all(|(db, gain)| *db == gain_to_db(*gain)));
+        let mut nothing = [0.0, f64::MIN_POSITIVE / 4.0];
+        all_gain_to_db(&mut nothing);
+        assert!(nothing.iter().all(|db| (-6160.0..-6140.0).contains(db)), "{nothing:?}");
     }
 
     #[test]

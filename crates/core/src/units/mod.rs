@@ -3,7 +3,7 @@
 mod decibels;
 mod dice;
 
-pub use decibels::{OFF_DB, all_db_to_gain, db_to_gain, gain_to_db, readable_dbfs};
+pub use decibels::{OFF_DB, all_db_to_gain, all_gain_to_db, db_to_gain, gain_to_db, readable_dbfs};
 pub use dice::Dice;
 
 use serde::{Deserialize, Serialize};
