@@ -210,7 +210,9 @@ test('processors are doubled, dragged along their row, and dragged to another to
   await until(names('Clap'), (n) => n === 'Utility', 'the clap has one as well');
   await row(page, 'Clap').click({ position: { x: 60, y: 10 } });
   assert.equal(
-    await page.getByRole('spinbutton', { name: 'Gain of the utility of Clap' }).getAttribute('aria-valuenow'),
+    await page
+      .getByRole('spinbutton', { name: 'Gain of the utility of Clap', exact: true })
+      .getAttribute('aria-valuenow'),
     '-3',
     'set as it was',
   );
@@ -282,12 +284,12 @@ test('a delay shows its echoes by tempo, a filter its curve, a reverb its decay'
   await chosen(page, 'Clap');
   await add(page, 'Delay');
   const echoes = page.getByRole('img', { name: /^Echoes of the delay of Clap/ });
-  // 120 bpm: an eighth takes 250 ms; 30 % fall by 60 dB in six echoes.
-  assert.match((await echoes.getAttribute('aria-label')) ?? '', /: 6, the first after 250\.0 ms$/);
+  // 96 bpm: an eighth takes 312.5 ms; at 30 % echoes fall by 60 dB in six.
+  assert.match((await echoes.getAttribute('aria-label')) ?? '', /: 6, the first after 312\.5 ms$/);
   await page.getByLabel('Counted in').selectOption({ label: '1/4 triplet' });
   await until(
     () => echoes.getAttribute('aria-label'),
-    (text) => /after 333\.3 ms$/.test(text ?? ''),
+    (text) => /after 416\.7 ms$/.test(text ?? ''),
     'two thirds of a beat',
   );
   await add(page, 'Envelope filter');

@@ -92,7 +92,9 @@ for (const found of heavy.found)
   console.log(
     `heavy: 2 % within ${per(found.least)}, half within ${per(found.half)}, 99 % ${per(found.p99)}, 99.9 % ${per(found.p999)}, worst ${per(found.worst)}`,
   );
-console.log(`heavy, each block at its least: worst ${per(heavy.worst)}; a jump to the start ${per(heavy.jump)}`);
+console.log(
+  `heavy, each block at its least: worst ${per(heavy.worst)}; a jump to the start ${per(heavy.jump)}`,
+);
 
 // The same without any processor, and with one kind alone on all 16 lanes.
 const lanes = session.strips.filter((s) => s.kind === 'channel');

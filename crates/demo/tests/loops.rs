@@ -11,10 +11,13 @@ const DRUMS: [Family; 4] = [Family::Low, Family::Snare, Family::Hats, Family::Pe
 /// Hits closer together than this in seconds are one to the ear, and one cut.
 const APART: f64 = 0.045;
 
-/// The drums alone, from a bar on for some bars, and the frames of their hits.
+/// The drums alone and as they were brought in, from a bar on for some bars, and the frames of their hits.
 fn drum_loop(demo: &DemoSession, bar: u32, bars: u32) -> (Audio, Vec<usize>) {
     let mut s: Session = demo.session.clone();
     s.voices.retain(|v| DRUMS.contains(&v.family));
+    for strip in &mut s.strips {
+        (strip.chain, strip.sends) = (vec![], vec![]);
+    }
     let song = Song::new(&s);
     let (from, to) = (song.bar_frame(bar), song.bar_frame(bar + bars));
     let mut engine = Engine::new(&s, &demo.bank, 512, Metering::Off);

@@ -12,7 +12,7 @@
   let shown = $state(false);
   const list = $derived(shown ? all : open);
   /** Done in this reading; a new run says whether it helped. */
-  let done = $state<{ of: Reading; keys: string[] }>();
+  let done = $state.raw<{ of: Reading; keys: string[] }>();
   const isDone = (key: string) => done?.of === reading && done.keys.includes(key);
   function carryOut(suggestion: (typeof all)[number]) {
     if (!suggestion.repair || !session.apply(suggestion.repair.edit)) return;

@@ -6,4 +6,4 @@ export const STATION_COLUMNS = {
   chain: 'min-w-0 flex-1 pr-3 pl-2',
   out: 'w-[128px] shrink-0 pr-3 pl-2',
 };
-export const VALUE_COLUMN = 'w-[60px] shrink-0';
+export const VALUE_COLUMN = 'w-[60px] shrink-0 last:mr-4';

@@ -92,12 +92,13 @@
   const remove = (at: number) =>
     onset({ kind: 'equaliser', bands: settings.bands.filter((_, n) => n !== at) });
 
-  /** What lies in one band alone, while it is held. */
-  let heard = $state<number>();
+  /** What lies in one band alone, while it is held; the bands as they are stay in sight. */
+  let heard = $state.raw<{ at: number; bands: Band[] }>();
+  const bands = $derived(heard?.bands ?? settings.bands);
   function listen(at: number) {
     const band = settings.bands[at];
-    if (!band) return;
-    heard = at;
+    if (!band || heard) return;
+    heard = { at, bands: settings.bands };
     const width = 2 ** Math.max(0.15, 0.7 / band.q);
     const pass = (shape: Band['shape'], freq_hz: number): Band => ({
       ...info.default,
@@ -109,12 +110,12 @@
     const to = pass('low_pass', band.freq_hz * width);
     const low = ['low_shelf', 'high_pass'].includes(band.shape);
     const high = ['high_shelf', 'low_pass'].includes(band.shape);
-    const bands = low
+    const alone = low
       ? [pass('low_pass', band.freq_hz)]
       : high
         ? [pass('high_pass', band.freq_hz)]
         : [from, to];
-    ontry({ kind: 'equaliser', bands });
+    ontry({ kind: 'equaliser', bands: alone });
   }
   function listenEnds() {
     if (heard === undefined) return;
@@ -215,7 +216,7 @@
         />
       {/if}
       <path d={draw(curves.rest)} fill="none" stroke="var(--ink)" stroke-width="1.8" />
-      {#each settings.bands as band, at (at)}
+      {#each bands as band, at (at)}
         <g
           class="cursor-grab touch-none"
           role="slider"
@@ -274,7 +275,7 @@
   </figure>
   <div class="min-w-[400px] flex-1">
     <ol aria-label="Bands of the equaliser of {of}" class="mb-2 grid gap-1">
-      {#each settings.bands as band, at (at)}
+      {#each bands as band, at (at)}
         <li class="flex flex-wrap items-center gap-x-2">
           <span class="figures text-second w-4">{at + 1}</span>
           <input
@@ -320,12 +321,15 @@
             />
           {/if}
           <button
-            class="text-second underline {heard === at ? 'text-ink font-semibold' : ''}"
+            class="text-second underline {heard?.at === at ? 'text-ink font-semibold' : ''}"
             aria-label="Listen to band {at + 1} alone while held"
             title="Hold to hear this band alone"
-            onpointerdown={() => listen(at)}
+            onpointerdown={(event) => {
+              event.currentTarget.setPointerCapture(event.pointerId);
+              listen(at);
+            }}
             onpointerup={listenEnds}
-            onpointerleave={listenEnds}
+            onlostpointercapture={listenEnds}
             onblur={listenEnds}
             onkeydown={(event) => event.key === ' ' && !event.repeat && listen(at)}
             onkeyup={listenEnds}>hear</button
