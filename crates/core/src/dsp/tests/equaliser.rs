@@ -100,9 +100,7 @@ fn a_band_moves_as_far_as_asked(
 ) {
     let out = settled(moving(shape, corner, range_db), tone, -20.0);
     let found = gain_to_db(amplitude(&out, tone as usize)) + 20.0;
-    // A shelf's last decibel lies far from its corner.
-    let bound = if shape == Shape::Bell { 0.2 } else { 0.35 };
-    assert!((found - expected_db).abs() < bound, "{found} dB, expected {expected_db}");
+    assert!((found - expected_db).abs() < 0.2, "{found} dB, expected {expected_db}");
 }
 
 #[rstest]
