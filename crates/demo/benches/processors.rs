@@ -1,36 +1,71 @@
-//! What each kind of processor costs, at settings that make it work. `cargo bench -p lane-demo --bench processors`.
+//! What each kind of processor costs, at settings that make it work, on sound and on the silence after it.
+//! `cargo bench -p lane-demo --bench processors`.
 
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
-use lane_core::dsp::{Settings, Slot, SlotPlan};
+use lane_core::dsp::equaliser::Shape;
+use lane_core::dsp::{Band, Enhancer, EnvelopeFilter, Equaliser, Settings, Slot, SlotPlan, Transient, Utility};
 use lane_core::units::Frame;
 
 /// One second.
 const FRAMES: usize = 48_000;
+/// Seconds of silence until every tail has ended.
+const TAIL_S: usize = 30;
+
+/// Every kind once, at work; an equaliser that moves beside one that does not.
+fn at_work() -> Vec<(&'static str, Settings)> {
+    let bell = |freq_hz, gain_db| Band { freq_hz, gain_db, ..Band::default() };
+    let shelf = |shape, freq_hz, gain_db| Band { shape, ..bell(freq_hz, gain_db) };
+    let mut all: Vec<(&str, Settings)> = Settings::all().into_iter().map(|s| (s.name(), s)).collect();
+    for (_, settings) in &mut all {
+        match settings {
+            Settings::Equaliser(s) => {
+                let ends = [shelf(Shape::LowShelf, 90.0, 2.0), shelf(Shape::HighShelf, 9000.0, -2.0)];
+                s.bands = ends.into_iter().chain([bell(320.0, -3.0), bell(2800.0, 2.5)]).collect();
+            }
+            Settings::Transient(s) => {
+                *s = Transient { attack_db: 6.0, sustain_db: -6.0, ..s.clone() };
+            }
+            Settings::Enhancer(s) => *s = Enhancer { low_percent: 40.0, high_percent: 40.0, ..s.clone() },
+            Settings::EnvelopeFilter(s) => *s = EnvelopeFilter { amount_oct: 3.0, ..s.clone() },
+            Settings::Utility(s) => *s = Utility { mono_below_hz: 120.0, width_percent: 130.0, ..s.clone() },
+            _ => {}
+        }
+    }
+    let moving = Band { range_db: -6.0, threshold_dbfs: -40.0, ..bell(320.0, 0.0) };
+    all.push(("Equaliser, one moving band", Settings::Equaliser(Equaliser { bands: vec![moving] })));
+    all
+}
 
 fn processors(c: &mut Criterion) {
     // Decaying hits of a low tone, loud enough for every default.
     let hit = |n: usize| (-((n % 6000) as f64) / 900.0).exp() * (n as f64 * 0.05).sin();
     let sound: Vec<Frame> = (0..FRAMES).map(|n| [hit(n), 0.8 * hit(n)]).collect();
-    let mut group = c.benchmark_group("one second in blocks of 128");
-    group.throughput(Throughput::Elements(FRAMES as u64)).sample_size(20);
-    for mut settings in Settings::all() {
-        if let Settings::Transient(transient) = &mut settings {
-            (transient.attack_db, transient.sustain_db) = (6.0, -6.0);
-        }
-        let plan = SlotPlan { on: true, input_db: 0.0, output_db: 0.0, mix_percent: 100.0, tempo_bpm: 120.0, settings };
-        group.bench_function(plan.settings.name(), |b| {
-            let mut slot = Slot::new(&plan, 128, 48_000);
-            let mut block = [[0.0; 2]; 128];
-            b.iter(|| {
-                for piece in sound.chunks_exact(128) {
-                    block.copy_from_slice(piece);
-                    slot.process(&mut block, None);
+    let silence = vec![[0.0; 2]; FRAMES];
+    for (on, played) in [("sound", &sound), ("the silence after its tail", &silence)] {
+        let mut group = c.benchmark_group(format!("one second of {on} in blocks of 128"));
+        group.throughput(Throughput::Elements(FRAMES as u64)).sample_size(20);
+        for (name, settings) in at_work() {
+            let (mix_percent, tempo_bpm) = (100.0, 120.0);
+            let plan = SlotPlan { on: true, input_db: 0.0, output_db: 0.0, mix_percent, tempo_bpm, settings };
+            group.bench_function(name, |b| {
+                let mut slot = Slot::new(&plan, 128, FRAMES as u32);
+                let mut block = [[0.0; 2]; 128];
+                let mut play = |sound: &[Frame]| {
+                    for piece in sound.chunks_exact(128) {
+                        block.copy_from_slice(piece);
+                        slot.process(&mut block, None);
+                    }
+                    block[0]
+                };
+                play(&sound);
+                for _ in 0..TAIL_S {
+                    play(&silence);
                 }
-                block[0]
+                b.iter(|| play(played));
             });
-        });
+        }
+        group.finish();
     }
-    group.finish();
 }
 
 criterion_group!(benches, processors);

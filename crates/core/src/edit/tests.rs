@@ -492,5 +492,6 @@ fn a_layer_out_of_its_bounds_is_refused(#[case] change: fn(&mut crate::session::
     assert_eq!(s, before);
 }
 
+mod chains;
 mod documents;
 mod routed;

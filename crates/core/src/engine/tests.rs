@@ -427,4 +427,5 @@ fn the_end_of_a_swept_and_decaying_hit_is_known() {
     assert!(last < end && end - last < 4, "sounds until {last}, said {end}");
 }
 
+mod chains;
 mod routed;

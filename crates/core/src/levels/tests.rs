@@ -7,6 +7,7 @@ use crate::session::{
     AssetBank, AssetRef, Audio, Family, Hit, Hold, LaneTarget, Layer, Session, TargetBy, VoiceSource,
 };
 use crate::units::{AssetId, StripId};
+use rstest::rstest;
 use std::f64::consts::TAU;
 use std::sync::Arc;
 
@@ -169,4 +170,194 @@ fn the_station_that_clips_is_named_and_can_be_turned_down() {
     apply(&mut s, &clip.repair.as_ref().unwrap().edit).unwrap();
     let again = suggest(&s, &measured(&s, &bank));
     assert!(again.iter().all(|s| !s.key.starts_with("clips")), "{again:?}");
+}
+
+fn add_to(s: &mut Session, strip: StripId, settings: Settings) {
+    apply(s, &Edit::AddProcessor { strips: vec![strip], settings, key: None, at: None }).unwrap();
+}
+
+fn set(s: &mut Session, strip: StripId, change: StripChange) {
+    apply(s, &Edit::SetStrips { strips: vec![strip], change }).unwrap();
+}
+
+#[rstest]
+#[case::sample_peak(TargetBy::Peak, -9.0)]
+#[case::true_peak(TargetBy::TruePeak, -9.0)]
+#[case::rms(TargetBy::Rms, -24.0)]
+#[case::loudness(TargetBy::Loudness, -20.0)]
+fn a_target_is_met_in_whatever_it_is_given_in(#[case] by: TargetBy, #[case] db: f64) {
+    let (mut s, mut bank) = empty();
+    // A third of the rate and a phase that puts its peaks between the samples.
+    let between = |t: f64| 0.4 * libm::sin(TAU * 12_000.0 * t + 0.78);
+    let lanes = [
+        add(&mut s, &mut bank, "Low", Family::Low, tone(80.0, 0.7)),
+        add(&mut s, &mut bank, "High", Family::Hats, between),
+        add(&mut s, &mut bank, "Middle", Family::Music, tone(997.0, 0.05)),
+    ];
+    s.header.targets.lane = LaneTarget { by, db };
+    for line in propose(&s, &measured(&s, &bank)).lines {
+        set(&mut s, line.strip, StripChange::TrimDb(line.trim_after_db));
+    }
+    let again = measured(&s, &bank);
+    for lane in lanes {
+        let at = again.at(lane, Station::Trimmed).unwrap();
+        let found = match by {
+            TargetBy::Peak => at.sample_peak_dbfs,
+            TargetBy::TruePeak => at.true_peak_dbtp,
+            TargetBy::Rms => at.rms_dbfs,
+            TargetBy::Loudness => at.lufs,
+        };
+        near(found, db, 0.06);
+    }
+}
+
+#[test]
+fn a_trim_goes_no_further_than_it_can() {
+    let (mut s, mut bank) = empty();
+    let lane = add(&mut s, &mut bank, "Faint", Family::Music, tone(500.0, 0.001));
+    let proposal = propose(&s, &measured(&s, &bank));
+    let line = &proposal.lines[0];
+    assert_eq!((line.strip, line.trim_after_db), (lane, 24.0));
+    assert!((line.level_after_db + 36.0).abs() < 0.05, "what it comes to is said, not what was wished: {line:?}");
+}
+
+#[test]
+fn true_peaks_stand_at_every_station_and_over_sample_peaks() {
+    let (mut s, mut bank) = empty();
+    let between = |t: f64| 0.7 * libm::sin(TAU * 12_000.0 * t + std::f64::consts::FRAC_PI_4);
+    let lane = add(&mut s, &mut bank, "Between", Family::Hats, between);
+    add_to(&mut s, lane, Settings::Utility(crate::dsp::Utility { gain_db: 2.0, ..Default::default() }));
+    let found = measured(&s, &bank);
+    let strip = found.strip(lane).unwrap();
+    assert_eq!(strip.stations.len(), 4);
+    for station in &strip.stations {
+        let over = station.true_peak_dbtp.unwrap() - station.sample_peak_dbfs.unwrap();
+        // 45 degrees off its peaks the samples lie 3 dB under them; the onset overshoots a little.
+        assert!((2.9..3.9).contains(&over), "{station:?}");
+    }
+}
+
+#[test]
+fn a_run_without_processors_hears_what_goes_in() {
+    let (mut s, mut bank) = empty();
+    let lane = add(&mut s, &mut bank, "Tone", Family::Music, tone(440.0, 0.25));
+    add_to(&mut s, lane, Settings::Utility(crate::dsp::Utility { gain_db: -12.0, ..Default::default() }));
+    add_to(&mut s, lane, Settings::Clipper(Clipper { ceiling_dbfs: -30.0, ..Clipper::default() }));
+    let with = measured(&s, &bank);
+    let mut run = Measuring::new(&s, &bank, LoopRange { from: 0, to: BAR });
+    run.pass_all_by();
+    while run.step(7777) < 1.0 {}
+    let without = run.read();
+    let out = |m: &Measured| m.at(lane, Station::Out).and_then(|l| l.lufs).unwrap();
+    let trimmed = with.at(lane, Station::Trimmed).and_then(|l| l.lufs).unwrap();
+    assert!(out(&with) < trimmed - 12.0);
+    assert!((out(&without) - (out(&with) + trimmed - chain_end(&s, lane, &with))).abs() < 0.05, "{}", out(&without));
+}
+
+/// Loudness behind the chain.
+fn chain_end(s: &Session, lane: StripId, found: &Measured) -> f64 {
+    let last = s.strip(lane).unwrap().chain.last().unwrap().id;
+    found.at(lane, Station::Processor(last)).and_then(|l| l.lufs).unwrap()
+}
+
+#[test]
+fn steps_of_any_length_find_the_same() {
+    let (mut s, mut bank) = empty();
+    add(&mut s, &mut bank, "Tone", Family::Music, tone(997.0, 0.5));
+    let run = |step: u64| {
+        let mut run = Measuring::new(&s, &bank, LoopRange { from: 0, to: BAR });
+        let mut last = 0.0;
+        while last < 1.0 {
+            let part = run.step(step);
+            assert!(part > last && part <= 1.0, "it goes on");
+            last = part;
+        }
+        run.read()
+    };
+    let (short, long) = (run(1000), run(10_000_000));
+    assert_eq!(short.frames, long.frames);
+    for (a, b) in short.strips.iter().zip(&long.strips) {
+        for (a, b) in a.stations.iter().zip(&b.stations) {
+            assert_eq!((a.sample_peak_dbfs, a.true_peak_dbtp), (b.sample_peak_dbfs, b.true_peak_dbtp));
+            near(a.rms_dbfs, b.rms_dbfs.unwrap(), 1e-6);
+        }
+    }
+}
+
+#[rstest]
+#[case::post_fader(crate::session::SendTap::PostFader, -10.0)]
+#[case::pre_fader(crate::session::SendTap::PreFader, 0.0)]
+fn a_return_expects_what_its_sends_bring(#[case] tap: crate::session::SendTap, #[case] less_db: f64) {
+    let (mut s, mut bank) = empty();
+    let lane = add(&mut s, &mut bank, "Tone", Family::Music, tone(300.0, 0.5));
+    set(&mut s, lane, StripChange::FaderDb(-10.0));
+    apply(&mut s, &Edit::NewReturn { name: "Side".into(), feeders: vec![], silent: false }).unwrap();
+    let side = s.strips.iter().find(|x| x.name == "Side").unwrap().id;
+    let send = crate::session::StripSend { tap, level_db: -6.0, ..crate::session::StripSend::new(side) };
+    apply(&mut s, &Edit::SetSend { strips: vec![lane], send: send.clone() }).unwrap();
+    let found = measured(&s, &bank);
+    let line = sums(&s, &found).into_iter().find(|l| l.strip == side).unwrap();
+    let trimmed = found.at(lane, Station::Trimmed).and_then(|l| l.rms_dbfs).unwrap();
+    assert_eq!(line.feeders, 1);
+    near(line.expected_dbfs, trimmed - 6.0 + less_db, 0.05);
+    near(line.measured_dbfs, trimmed - 6.0 + less_db, 0.05);
+    apply(&mut s, &Edit::SetSend { strips: vec![lane], send: crate::session::StripSend { mute: true, ..send } })
+        .unwrap();
+    let line = sums(&s, &measured(&s, &bank)).into_iter().find(|l| l.strip == side).unwrap();
+    assert_eq!((line.feeders, line.expected_dbfs, line.measured_dbfs), (0, None, None));
+}
+
+#[test]
+fn a_wide_bass_is_offered_a_mono_bottom_and_a_mono_one_is_not() {
+    let (mut s, mut bank) = empty();
+    add(&mut s, &mut bank, "Mono", Family::Bass, tone(60.0, 0.5));
+    let samples = (0..BAR).flat_map(|n| {
+        let t = n as f64 / f64::from(RATE);
+        [tone(60.0, 0.5)(t) as f32, tone(61.0, 0.5)(t) as f32]
+    });
+    let audio = Audio::new(2, samples.collect()).unwrap();
+    let id = AssetId("77".repeat(32));
+    let frames = audio.frames() as u32;
+    let asset = AssetRef { id: id.clone(), name: "Wide".into(), channels: 2, sample_rate: RATE, frames };
+    bank.insert(id.clone(), Arc::new(audio));
+    let voice = NewVoice {
+        name: "Wide".into(),
+        family: Family::Bass,
+        source: VoiceSource::OneShot { layers: vec![Layer::new(id)], hold: Hold::Whole },
+        output: None,
+        hits: vec![NewHits { pattern: s.patterns[0].id, hits: vec![Hit::new(0, 240, 127, 0)] }],
+    };
+    apply(&mut s, &Edit::AddVoices { voices: vec![voice], assets: vec![asset] }).unwrap();
+    let found = suggest(&s, &measured(&s, &bank));
+    let mono: Vec<_> = found.iter().filter(|x| x.key.starts_with("mono")).collect();
+    assert_eq!(mono.len(), 1, "{found:?}");
+    assert!(mono[0].sentence.contains("Wide is stereo below"), "{mono:?}");
+    apply(&mut s, &mono[0].repair.as_ref().unwrap().edit).unwrap();
+    assert!(suggest(&s, &measured(&s, &bank)).iter().all(|x| !x.key.starts_with("mono")));
+}
+
+#[rstest]
+#[case::trim(StripChange::TrimDb(9.0), "after trim", "Trim down by")]
+#[case::fader(StripChange::FaderDb(9.0), "after its fader", "Fader down by")]
+fn what_clips_is_named_where_it_clips(#[case] change: StripChange, #[case] place: &str, #[case] repair: &str) {
+    let (mut s, mut bank) = empty();
+    let lane = add(&mut s, &mut bank, "Hot", Family::Low, tone(60.0, 0.5));
+    set(&mut s, lane, change);
+    let found = suggest(&s, &measured(&s, &bank));
+    let clip = found.iter().find(|x| x.strip == lane && x.key.starts_with("clips")).unwrap();
+    assert!(clip.sentence.contains(place), "{clip:?}");
+    assert!(clip.repair.as_ref().unwrap().name.starts_with(repair), "{clip:?}");
+    apply(&mut s, &clip.repair.as_ref().unwrap().edit).unwrap();
+    assert!(suggest(&s, &measured(&s, &bank)).iter().all(|x| x.strip != lane || !x.key.starts_with("clips")));
+}
+
+#[test]
+fn a_silent_session_has_nothing_to_propose_or_to_suggest() {
+    let (mut s, mut bank) = empty();
+    add(&mut s, &mut bank, "Still", Family::Music, |_| 0.0);
+    let found = measured(&s, &bank);
+    assert!(suggest(&s, &found).is_empty());
+    let proposal = propose(&s, &found);
+    assert!(proposal.lines.is_empty() && proposal.silent == ["Still"]);
+    assert!(sums(&s, &found).iter().all(|l| l.feeders == 0 && l.true_peak_dbtp.is_none()));
 }

@@ -1,0 +1,218 @@
+//! The exports as the page and the worklet call them: bytes in, JSON or numbers out, never a panic.
+
+use lane_core::session::Session;
+use lane_demo::{DemoSession, demo_sessions, palette_session};
+use lane_wasm as _;
+use serde_json::{Value, json};
+
+unsafe extern "C" {
+    fn input(bytes: usize) -> *mut u8;
+    fn output() -> *const u8;
+    fn desk_open() -> usize;
+    fn desk_apply() -> usize;
+    fn desk_kinds() -> usize;
+    fn desk_curve() -> usize;
+    fn desk_transfer() -> usize;
+    fn desk_decay() -> usize;
+    fn desk_echoes() -> usize;
+    fn desk_spectrum() -> usize;
+    fn gauge_open() -> usize;
+    fn gauge_asset(channels: u32) -> usize;
+    fn gauge_apply() -> usize;
+    fn gauge_start(from: f64, to: f64, without: u32) -> usize;
+    fn gauge_step(frames: u32) -> f64;
+    fn gauge_read() -> usize;
+    fn player_open() -> usize;
+    fn player_asset(channels: u32) -> usize;
+    fn player_play();
+    fn player_process(frames: usize) -> *const f32;
+    fn player_meters() -> *const f32;
+    fn player_meter_values() -> usize;
+    fn player_strips() -> usize;
+    fn player_watch(strip: u32, processor: u32);
+    fn player_watched() -> *const f32;
+    fn player_watched_frames() -> usize;
+    fn player_pass_by() -> usize;
+    fn player_true_peak() -> f64;
+    fn player_short_term_lufs() -> f64;
+}
+
+fn give(parts: &[&[u8]]) {
+    let whole = parts.concat();
+    // SAFETY: the export has made room for as many bytes.
+    unsafe { std::slice::from_raw_parts_mut(input(whole.len()), whole.len()) }.copy_from_slice(&whole);
+}
+
+fn give_json(value: &impl serde::Serialize) {
+    give(&[&serde_json::to_vec(value).unwrap()]);
+}
+
+fn said(length: usize) -> Value {
+    // SAFETY: the answer is as long as the export said.
+    serde_json::from_slice(unsafe { std::slice::from_raw_parts(output(), length) }).unwrap()
+}
+
+/// Calls an export that answers in JSON.
+fn ask(export: unsafe extern "C" fn() -> usize) -> Value {
+    // SAFETY: every export takes what stands in the input, whatever it is.
+    said(unsafe { export() })
+}
+
+fn error_of(answer: &Value) -> &str {
+    answer["error"].as_str().unwrap_or_else(|| panic!("no error in {answer}"))
+}
+
+fn open(export: unsafe extern "C" fn() -> usize, session: &Session) {
+    give_json(session);
+    let answer = ask(export);
+    assert!(answer.get("error").is_none(), "{answer}");
+}
+
+fn give_audio(export: unsafe extern "C" fn(u32) -> usize, DemoSession { session, bank }: &DemoSession) {
+    for asset in &session.assets {
+        let pcm: Vec<u8> = bank[&asset.id].samples().iter().flat_map(|x| x.to_le_bytes()).collect();
+        give(&[asset.id.0.as_bytes(), &pcm]);
+        // SAFETY: as above.
+        assert_eq!(said(unsafe { export(u32::from(asset.channels)) }), Value::Null);
+    }
+}
+
+#[test]
+fn nothing_open_is_said_and_broken_input_too() {
+    for export in [desk_open, desk_apply, desk_curve, desk_transfer, desk_decay, desk_echoes, gauge_open, player_open] {
+        give(&[b"{ not json"]);
+        assert!(error_of(&ask(export)).contains("line 1"), "where it is broken");
+    }
+    give_json(&json!({ "settings": { "kind": "equaliser", "bands": [] }, "freqs_hz": [100.0] }));
+    assert_eq!(error_of(&ask(desk_curve)), "no session is open");
+    assert_eq!(error_of(&ask(gauge_read)), "nothing was measured yet");
+    give_json(&json!([]));
+    assert_eq!(error_of(&ask(gauge_apply)), "no session is open");
+    // SAFETY: as above; without a session there is nothing to point to.
+    unsafe {
+        assert!(player_process(128).is_null() && player_meters().is_null() && player_watched().is_null());
+        player_play();
+    }
+}
+
+#[test]
+fn every_kind_is_described_with_words_units_and_ranges() {
+    let kinds = ask(desk_kinds);
+    let kinds = kinds.as_array().unwrap();
+    assert_eq!(kinds.len(), 13);
+    for kind in kinds {
+        let params = if kind["bands"].is_object() { &kind["bands"]["params"] } else { &kind["params"] };
+        for param in params.as_array().unwrap() {
+            let (min, max) = (param["min"].as_f64().unwrap(), param["max"].as_f64().unwrap());
+            assert!(min < max && !param["label"].as_str().unwrap().is_empty(), "{param}");
+        }
+    }
+}
+
+#[test]
+fn pictures_are_computed_at_the_rate_and_tempo_of_the_session() {
+    let mut session = Session::new("Pictures", 96_000);
+    session.header.tempo_bpm = 100.0;
+    open(desk_open, &session);
+    let bell = json!({ "shape": "bell", "freq_hz": 1000.0, "gain_db": 6.0 });
+    give_json(&json!({ "settings": { "kind": "equaliser", "bands": [bell] }, "freqs_hz": [20.0, 1000.0] }));
+    let curve = ask(desk_curve);
+    let rest: Vec<f64> = serde_json::from_value(curve["rest"].clone()).unwrap();
+    assert!(rest[0].abs() < 0.1 && (rest[1] - 6.0).abs() < 0.01, "{rest:?}");
+    give_json(&json!({ "settings": { "kind": "limiter" }, "freqs_hz": [100.0] }));
+    assert_eq!(ask(desk_curve), Value::Null, "a limiter is no filter");
+    let compressor = json!({ "kind": "compressor", "threshold_dbfs": -20.0, "ratio": 2.0, "knee_db": 0.0 });
+    give_json(&json!({ "settings": compressor, "levels_dbfs": [-40.0, -10.0] }));
+    assert_eq!(ask(desk_transfer), json!([-40.0, -15.0]));
+    give_json(&json!({ "reverb": { "decay_s": 2.0 }, "freqs_hz": [1000.0] }));
+    let seconds = ask(desk_decay)[0].as_f64().unwrap();
+    assert!((seconds - 2.0).abs() < 0.2, "{seconds}");
+    give_json(&json!({ "note": "1/4", "feedback_percent": 0.0 }));
+    assert_eq!(ask(desk_echoes), json!([{ "at_s": 0.6, "level_db": 0.0, "side": 0 }]));
+    let tone: Vec<u8> = (0..16_384)
+        .flat_map(|n| (0.5 * (f64::from(n) * std::f64::consts::TAU * 2000.0 / 96_000.0).sin() as f32).to_le_bytes())
+        .collect();
+    give(&[&tone]);
+    let spectrum = ask(desk_spectrum);
+    let db: Vec<f64> = serde_json::from_value(spectrum["db"].clone()).unwrap();
+    let loudest = (0..db.len()).max_by(|a, b| db[*a].total_cmp(&db[*b])).unwrap();
+    assert!((spectrum["hz"][loudest].as_f64().unwrap() / 2000.0 - 1.0).abs() < 0.06);
+}
+
+#[test]
+fn a_measuring_run_goes_on_in_steps_and_finds_levels_trims_and_sums() {
+    let demo = demo_sessions().swap_remove(1);
+    open(gauge_open, &demo.session);
+    give_audio(gauge_asset, &demo);
+    // SAFETY: as above.
+    let start = |from, to, without| said(unsafe { gauge_start(from, to, without) });
+    for (from, to) in [(0.0, 0.0), (96_000.0, 10.0), (-5.0, 10.0), (f64::NAN, 10.0)] {
+        assert_eq!(error_of(&start(from, to, 0)), "the loop is empty; choose at least one bar");
+    }
+    let run = |without| {
+        assert_eq!(start(0.0, 185_806.0, without), Value::Null);
+        let mut parts = vec![0.0];
+        while parts.last() < Some(&1.0) {
+            // SAFETY: as above.
+            parts.push(unsafe { gauge_step(48_000) });
+        }
+        assert!(parts.windows(2).all(|w| w[0] < w[1]), "it goes on: {parts:?}");
+        ask(gauge_read)
+    };
+    let found = run(0);
+    assert_eq!(found["proposal"]["lines"].as_array().unwrap().len(), 5);
+    assert!(found["sums"].as_array().unwrap().iter().any(|sum| sum["feeders"] == 5));
+    let main = |found: &Value| {
+        let stations = found["measured"]["strips"].as_array().unwrap().last().unwrap()["stations"].clone();
+        stations.as_array().unwrap().last().unwrap()["lufs"].as_f64().unwrap()
+    };
+    // The demo has no processors, so without them it is as loud; 6 dB less on every lane is 6 dB less on main.
+    let loud = main(&found);
+    assert!((main(&run(1)) - loud).abs() < 1e-9);
+    let lanes: Vec<u32> = demo.session.voices.iter().map(|v| v.channel.0).collect();
+    let softer = json!({ "kind": "set_strips", "strips": lanes, "change": { "what": "trim_db", "to": -6.0 } });
+    give_json(&json!([softer]));
+    assert_eq!(ask(gauge_apply), Value::Null);
+    let before: Vec<f64> = demo.session.voices.iter().map(|v| demo.session.strip(v.channel).unwrap().trim_db).collect();
+    assert!(before.iter().all(|db| *db == 0.0));
+    assert!((main(&run(0)) - loud + 6.0).abs() < 0.05);
+    give_json(&json!([{ "kind": "remove_voices", "voices": [999] }]));
+    assert!(error_of(&ask(gauge_apply)).contains("not in the session any more"));
+}
+
+#[test]
+fn a_player_gives_blocks_meters_and_what_is_watched() {
+    let demo = palette_session(48_000);
+    open(player_open, &demo.session);
+    give_audio(player_asset, &demo);
+    let kick = demo.session.voices[0].channel;
+    let processor = demo.session.strip(kick).unwrap().chain[0].id;
+    // SAFETY: what the exports point to is as long as they say, until the next call.
+    unsafe {
+        player_watch(kick.0, processor.0);
+        player_play();
+        let mut most = 0.0_f32;
+        for _ in 0..750 {
+            let block = std::slice::from_raw_parts(player_process(128), 256);
+            assert!(block.iter().all(|x| x.is_finite()));
+            most = block.iter().fold(most, |most, x| most.max(x.abs()));
+        }
+        assert!(most > 0.1, "it sounds");
+        let layout = said(player_strips());
+        let processors: usize =
+            layout.as_array().unwrap().iter().map(|s| s["processors"].as_array().unwrap().len()).sum();
+        let values = player_meter_values();
+        assert_eq!(values, 12 * layout.as_array().unwrap().len() + 5 * processors);
+        let meters = std::slice::from_raw_parts(player_meters(), values);
+        assert!(meters.iter().all(|x| x.is_finite()) && meters.iter().any(|x| *x > 0.1));
+        let frames = player_watched_frames();
+        let watched = std::slice::from_raw_parts(player_watched(), 2 * frames);
+        assert!(watched[..frames].iter().any(|x| x.abs() > 0.1) && watched[frames..].iter().any(|x| x.abs() > 0.1));
+        assert!(player_true_peak() >= f64::from(most) * 0.9 && player_short_term_lufs() > -60.0);
+        give_json(&json!({ "processors": [[processor.0, -6.0]], "main_db": -3.0 }));
+        assert_eq!(said(player_pass_by()), Value::Null);
+        give_json(&json!({ "processors": "all" }));
+        assert!(error_of(&said(player_pass_by())).contains("invalid type"));
+        assert!(!player_process(4096).is_null(), "a longer block than a worklet's is cut");
+    }
+}
