@@ -3,7 +3,7 @@
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
 use lane_core::engine::{Engine, Metering};
 use lane_core::stems::{StemJob, render};
-use lane_demo::{DemoSession, demo_sessions};
+use lane_demo::{DemoSession, demo_sessions, heavy_session};
 
 /// Ten seconds.
 const FRAMES: usize = 480_000;
@@ -13,22 +13,23 @@ fn large() -> DemoSession {
 }
 
 fn play(c: &mut Criterion) {
-    let DemoSession { session, bank } = large();
     let mut group = c.benchmark_group("play 10 s");
     group.throughput(Throughput::Elements(FRAMES as u64)).sample_size(10);
-    for metering in [Metering::On, Metering::Off] {
-        group.bench_function(format!("metering {metering:?}"), |b| {
-            let mut block = [[0.0; 2]; 128];
-            b.iter(|| {
-                let mut engine = Engine::new(&session, &bank, 128, metering);
-                engine.seek(4 * 4 * 31_304);
-                engine.play();
-                for _ in 0..FRAMES / block.len() {
-                    engine.process(&mut block);
-                }
-                block[0]
+    for (name, DemoSession { session, bank }) in [("large demo", large()), ("heavy session", heavy_session())] {
+        for metering in [Metering::On, Metering::Off] {
+            group.bench_function(format!("{name}, metering {metering:?}"), |b| {
+                let mut block = [[0.0; 2]; 128];
+                b.iter(|| {
+                    let mut engine = Engine::new(&session, &bank, 128, metering);
+                    engine.seek(4 * 4 * 31_304);
+                    engine.play();
+                    for _ in 0..FRAMES / block.len() {
+                        engine.process(&mut block);
+                    }
+                    block[0]
+                });
             });
-        });
+        }
     }
     group.finish();
 }

@@ -13,6 +13,8 @@
     ['on a value: ↑ ↓, Shift', 'Step, fine'],
     ['on a value: Enter or digits', 'Type'],
     ['on a pattern: ← →, Enter, ↑ ↓', 'Step, set or clear, velocity'],
+    ['on a processor: Alt ↑ ↓', 'Move it along its chain'],
+    ['on a band: ← → ↑ ↓, Shift', 'Frequency, gain, fine'],
     ['on the ruler: ← →, Shift', 'Move the loop, change its length'],
   ];
 </script>

@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { Reverb } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
+  import Graph from '$lib/ui/Graph.svelte';
   import FreqGrid from './FreqGrid.svelte';
   import { freqs, line } from './pictures';
 
@@ -16,22 +17,13 @@
   const marks = $derived([most / 3, (2 * most) / 3].map((s) => Number(s.toPrecision(1))));
 </script>
 
-<figure class="min-w-0">
-  <svg
-    width={WIDTH}
-    height={HEIGHT}
-    viewBox="0 0 {WIDTH} {HEIGHT}"
-    class="border-line bg-panel max-w-full rounded-sm border"
-    role="img"
-    aria-label="Decay of {of} in seconds over frequency"
-  >
-    <FreqGrid width={WIDTH} height={HEIGHT} />
-    {#each marks as s (s)}
-      <path d="M0 {y(s)}H{WIDTH}" stroke="var(--faint)" />
-      <text x="3" y={y(s) - 2} font-size="10" fill="var(--third)">{s} s</text>
-    {/each}
-    <path d="{path}L{WIDTH} {HEIGHT}L0 {HEIGHT}Z" fill="var(--return)" opacity="0.2" />
-    <path d={path} fill="none" stroke="var(--ink)" stroke-width="1.8" />
-  </svg>
-  <figcaption class="text-second text-[10px]">time to fall by 60 dB, over frequency in Hz</figcaption>
-</figure>
+<Graph width={WIDTH} height={HEIGHT} label="Decay of {of} in seconds over frequency">
+  <FreqGrid width={WIDTH} height={HEIGHT} />
+  {#each marks as s (s)}
+    <path d="M0 {y(s)}H{WIDTH}" stroke="var(--faint)" />
+    <text x="3" y={y(s) - 2} font-size="10" fill="var(--third)">{s} s</text>
+  {/each}
+  <path d="{path}L{WIDTH} {HEIGHT}L0 {HEIGHT}Z" fill="var(--return)" opacity="0.2" />
+  <path d={path} fill="none" stroke="var(--ink)" stroke-width="1.8" />
+  {#snippet caption()}time to fall by 60 dB, over frequency in Hz{/snippet}
+</Graph>

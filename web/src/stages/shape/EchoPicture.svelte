@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { Delay } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
+  import Graph from '$lib/ui/Graph.svelte';
 
   let { delay, of }: { delay: Delay; of: string } = $props();
   const { session } = desktop();
@@ -17,37 +18,32 @@
   const first = $derived(echoes[0]);
 </script>
 
-<figure class="min-w-0">
-  <svg
-    width={WIDTH}
-    height={HEIGHT}
-    viewBox="0 0 {WIDTH} {HEIGHT}"
-    class="border-line bg-panel max-w-full rounded-sm border"
-    role="img"
-    data-testid="echoes"
-    aria-label="Echoes of {of}: {echoes.length}, the first after {((first?.at_s ?? 0) * 1000).toFixed(1)} ms"
-  >
-    {#each Array.from({ length: beats + 1 }, (_, n) => n) as n (n)}
-      <path d="M{x(n * beat)} 0V{HEIGHT}" stroke={n % 4 === 0 ? 'var(--line)' : 'var(--faint)'} />
-    {/each}
-    <path d="M0 {middle}H{WIDTH}" stroke="var(--line)" />
-    {#if turns}
-      <text x="12" y="12" font-size="10" fill="var(--second)">left</text>
-      <text x="12" y={HEIGHT - 5} font-size="10" fill="var(--second)">right</text>
-    {/if}
-    <path d="M{x(0)} 4V{HEIGHT - 4}" stroke="var(--ink)" stroke-width="2" />
-    {#each echoes as echo (echo.at_s)}
-      <path
-        d="M{x(echo.at_s)} {middle - (echo.side <= 0 ? long(echo.level_db) : 0)}V{middle +
-          (echo.side >= 0 ? long(echo.level_db) : 0)}"
-        stroke="var(--return)"
-        stroke-width="3"
-      />
-    {/each}
-  </svg>
-  <figcaption class="text-second text-[10px]">
+<Graph
+  width={WIDTH}
+  height={HEIGHT}
+  label="Echoes of {of}: {echoes.length}, the first after {((first?.at_s ?? 0) * 1000).toFixed(1)} ms"
+  data-testid="echoes"
+>
+  {#each Array.from({ length: beats + 1 }, (_, n) => n) as n (n)}
+    <path d="M{x(n * beat)} 0V{HEIGHT}" stroke={n % 4 === 0 ? 'var(--line)' : 'var(--faint)'} />
+  {/each}
+  <path d="M0 {middle}H{WIDTH}" stroke="var(--line)" />
+  {#if turns}
+    <text x="12" y="12" font-size="10" fill="var(--second)">left</text>
+    <text x="12" y={HEIGHT - 5} font-size="10" fill="var(--second)">right</text>
+  {/if}
+  <path d="M{x(0)} 4V{HEIGHT - 4}" stroke="var(--ink)" stroke-width="2" />
+  {#each echoes as echo (echo.at_s)}
+    <path
+      d="M{x(echo.at_s)} {middle - (echo.side <= 0 ? long(echo.level_db) : 0)}V{middle +
+        (echo.side >= 0 ? long(echo.level_db) : 0)}"
+      stroke="var(--return)"
+      stroke-width="3"
+    />
+  {/each}
+  {#snippet caption()}
     the hit, then its echoes; a line each beat, height from -60 to 0 dB; first after {(
       (first?.at_s ?? 0) * 1000
     ).toFixed(1)} ms
-  </figcaption>
-</figure>
+  {/snippet}
+</Graph>

@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { Settings } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
+  import Graph from '$lib/ui/Graph.svelte';
   import FreqGrid from './FreqGrid.svelte';
   import { freqs, line } from './pictures';
 
@@ -15,30 +16,15 @@
   const draw = (curve: number[] = []) => line(curve.map((db, n) => [(n / 90) * WIDTH, y(db)]));
 </script>
 
-<figure class="min-w-0">
-  <svg
-    width={WIDTH}
-    height={HEIGHT}
-    viewBox="0 0 {WIDTH} {HEIGHT}"
-    class="border-line bg-panel max-w-full rounded-sm border"
-    role="img"
-    aria-label="Curve of {of} at rest and at full level"
-  >
-    <FreqGrid width={WIDTH} height={HEIGHT} />
-    {#each [-24, -12, 0, 12] as db (db)}
-      <path d="M0 {y(db)}H{WIDTH}" stroke={db === 0 ? 'var(--line)' : 'var(--faint)'} />
-      <text x="3" y={y(db) - 2} font-size="10" fill="var(--third)">{db > 0 ? '+' : ''}{db}</text>
-    {/each}
-    <path
-      d={draw(curves?.moved)}
-      fill="none"
-      stroke="var(--look)"
-      stroke-width="1.4"
-      stroke-dasharray="4 3"
-    />
-    <path d={draw(curves?.rest)} fill="none" stroke="var(--ink)" stroke-width="1.8" />
-  </svg>
-  <figcaption class="text-second text-[10px]">
+<Graph width={WIDTH} height={HEIGHT} label="Curve of {of} at rest and at full level">
+  <FreqGrid width={WIDTH} height={HEIGHT} />
+  {#each [-24, -12, 0, 12] as db (db)}
+    <path d="M0 {y(db)}H{WIDTH}" stroke={db === 0 ? 'var(--line)' : 'var(--faint)'} />
+    <text x="3" y={y(db) - 2} font-size="10" fill="var(--third)">{db > 0 ? '+' : ''}{db}</text>
+  {/each}
+  <path d={draw(curves?.moved)} fill="none" stroke="var(--look)" stroke-width="1.4" stroke-dasharray="4 3" />
+  <path d={draw(curves?.rest)} fill="none" stroke="var(--ink)" stroke-width="1.8" />
+  {#snippet caption()}
     line: at silence; <span class="text-look">dashed: at full level</span>
-  </figcaption>
-</figure>
+  {/snippet}
+</Graph>

@@ -3,6 +3,7 @@
   import type { Processor } from '$lib/api/types';
   import { dbOf } from '$lib/audio/meters.svelte';
   import { desktop } from '$lib/state/context';
+  import Graph from '$lib/ui/Graph.svelte';
 
   interface Props {
     processor: Processor;
@@ -74,40 +75,35 @@
   const limit = $derived(ceiling === undefined ? undefined : 10 ** (ceiling / 20));
 </script>
 
-<figure class="min-w-0">
-  <svg
-    width={WIDTH}
-    height={HEIGHT}
-    viewBox="0 0 {WIDTH} {HEIGHT}"
-    class="border-line bg-panel max-w-full rounded-sm border"
-    role="img"
-    data-testid="hit"
-    data-before={shown ? dbOf(shown.peaks[0]).toFixed(2) : ''}
-    data-behind={shown ? dbOf(shown.peaks[1]).toFixed(2) : ''}
-    aria-label="A hit before and behind {of}: peak {text(shown?.peaks[0] ?? 0)} before, {text(
-      shown?.peaks[1] ?? 0,
-    )} behind"
-  >
-    <path d="M0 {HEIGHT / 2}H{WIDTH}" stroke="var(--line)" />
-    {#if shown}
-      <path d={shape(shown.before)} fill={color} opacity="0.35" />
-      <path d={shape(shown.behind)} fill="none" stroke="var(--ink)" stroke-width="1.2" />
-    {:else}
-      <text x={WIDTH / 2} y={HEIGHT / 2 - 6} text-anchor="middle" font-size="11" fill="var(--second)"
-        >Play to see a hit before and behind it.</text
-      >
-    {/if}
-    {#if limit !== undefined}
-      <path
-        d="M0 {y(limit)}H{WIDTH}M0 {y(-limit)}H{WIDTH}"
-        stroke="var(--look)"
-        stroke-width="1.4"
-        stroke-dasharray="4 3"
-      />
-    {/if}
-  </svg>
-  <figcaption class="text-second text-[10px]">
+<Graph
+  width={WIDTH}
+  height={HEIGHT}
+  label="A hit before and behind {of}: peak {text(shown?.peaks[0] ?? 0)} before, {text(
+    shown?.peaks[1] ?? 0,
+  )} behind"
+  data-testid="hit"
+  data-before={shown ? dbOf(shown.peaks[0]).toFixed(2) : ''}
+  data-behind={shown ? dbOf(shown.peaks[1]).toFixed(2) : ''}
+>
+  <path d="M0 {HEIGHT / 2}H{WIDTH}" stroke="var(--line)" />
+  {#if shown}
+    <path d={shape(shown.before)} fill={color} opacity="0.35" />
+    <path d={shape(shown.behind)} fill="none" stroke="var(--ink)" stroke-width="1.2" />
+  {:else}
+    <text x={WIDTH / 2} y={HEIGHT / 2 - 6} text-anchor="middle" font-size="11" fill="var(--second)"
+      >Play to see a hit before and behind it.</text
+    >
+  {/if}
+  {#if limit !== undefined}
+    <path
+      d="M0 {y(limit)}H{WIDTH}M0 {y(-limit)}H{WIDTH}"
+      stroke="var(--look)"
+      stroke-width="1.4"
+      stroke-dasharray="4 3"
+    />
+  {/if}
+  {#snippet caption()}
     filled: before, {text(shown?.peaks[0] ?? 0)}; line: behind, {text(shown?.peaks[1] ?? 0)}; 0.25 s{#if limit !== undefined};
       <span class="text-look">ceiling</span>{/if}
-  </figcaption>
-</figure>
+  {/snippet}
+</Graph>

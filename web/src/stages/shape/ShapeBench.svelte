@@ -149,7 +149,7 @@
         {:else}
           <div class="mb-2 flex items-start gap-4">
             {#if curved.includes(current.settings.kind)}
-              <Transfer settings={current.settings} {level} {of} />
+              <div class="shrink-0"><Transfer settings={current.settings} {level} {of} /></div>
             {/if}
             {#if outlined.includes(current.settings.kind)}
               <HitPicture processor={current} {color} {of} {ceiling} />

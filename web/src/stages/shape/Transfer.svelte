@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { Settings } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
+  import Graph from '$lib/ui/Graph.svelte';
   import { line } from './pictures';
 
   interface Props {
@@ -25,20 +26,12 @@
   });
 </script>
 
-<figure class="shrink-0">
-  <svg
-    width={SIZE}
-    height={SIZE}
-    class="border-line bg-panel rounded-sm border"
-    role="img"
-    aria-label="Transfer curve of {of}, from -60 to 0 dBFS"
-  >
-    {#each [-48, -36, -24, -12] as db (db)}
-      <path d="M{place(db)} 0V{SIZE}M0 {SIZE - place(db)}H{SIZE}" stroke="var(--faint)" />
-    {/each}
-    <path d="M2 {SIZE - 2}L{SIZE - 2} 2" stroke="var(--line)" />
-    <path d={path} fill="none" stroke="var(--ink)" stroke-width="1.8" />
-    {#if dot}<circle cx={dot.x} cy={dot.y} r="3.5" fill="var(--look)" />{/if}
-  </svg>
-  <figcaption class="text-second text-[10px]">out over in, to 0 dBFS</figcaption>
-</figure>
+<Graph width={SIZE} height={SIZE} label="Transfer curve of {of}, from -60 to 0 dBFS">
+  {#each [-48, -36, -24, -12] as db (db)}
+    <path d="M{place(db)} 0V{SIZE}M0 {SIZE - place(db)}H{SIZE}" stroke="var(--faint)" />
+  {/each}
+  <path d="M2 {SIZE - 2}L{SIZE - 2} 2" stroke="var(--line)" />
+  <path d={path} fill="none" stroke="var(--ink)" stroke-width="1.8" />
+  {#if dot}<circle cx={dot.x} cy={dot.y} r="3.5" fill="var(--look)" />{/if}
+  {#snippet caption()}out over in, to 0 dBFS{/snippet}
+</Graph>
