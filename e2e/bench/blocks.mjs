@@ -1,7 +1,7 @@
 /**
  * How long blocks of 128 frames take in the browser's module: the heavy session, and each kind of processor by itself.
  *
- *   cargo run --release -p lane-wasm --example native_bits -- /tmp/heavy heavy
+ *   cargo run -p lane-wasm --example native_bits -- /tmp/heavy heavy
  *   (cd e2e && npx tsc && node bench/blocks.mjs /tmp/heavy/heavy)
  *
  * With `--chromium` it runs in a page of Debian's Chromium, else in Node.js, whose engine is the same.

@@ -35,7 +35,8 @@
       truePeak: player.meters.truePeak,
     };
   });
-  const room = $derived(-1 - dbOf(level.truePeak));
+  const target = $derived(session.doc.header.targets.sum_dbtp);
+  const room = $derived(target - dbOf(level.truePeak));
   const figure = (db: number) => (Number.isFinite(db) && db > -99 ? db.toFixed(1) : '–');
   const saved = { saved: 'saved', saving: 'saving …', waiting: 'waiting for the server …' };
 
@@ -105,8 +106,10 @@
     <div class="flex justify-between text-[12px]">
       <span class="text-second">Main</span>
       {#if Number.isFinite(room)}
-        <span class={room >= 0 ? 'text-good' : 'text-wrong'}
-          >{Math.abs(room).toFixed(1)} dB {room >= 0 ? 'room' : 'over -1 dBTP'}</span
+        <span
+          class={room >= 0 ? 'text-good' : 'text-wrong'}
+          title="To the target of the sum, {target.toFixed(1)} dBTP"
+          >{Math.abs(room).toFixed(1)} dB {room >= 0 ? 'room' : `over ${target.toFixed(1)} dBTP`}</span
         >
       {/if}
     </div>

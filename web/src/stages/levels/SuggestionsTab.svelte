@@ -24,7 +24,7 @@
 <ul class="grid max-w-4xl gap-[2px]" aria-label="Suggestions">
   {#each list as suggestion (suggestion.key)}
     <li class="flex items-center gap-3">
-      <span class="min-w-0 flex-1 {refused.has(suggestion.key) ? 'text-third' : ''}"
+      <span class="min-w-0 flex-1 {refused.has(suggestion.key) ? 'text-second line-through' : ''}"
         >{suggestion.sentence}</span
       >
       {#if isDone(suggestion.key)}

@@ -53,7 +53,7 @@
     </thead>
     <tbody>
       {#each lines as line (line.strip)}
-        <tr class={line.changes ? '' : 'text-third'}>
+        <tr class={line.changes ? '' : 'text-second'}>
           <td>
             {#if line.changes}
               <input
