@@ -143,7 +143,7 @@ fn copper_weather() -> DemoSession {
     };
     b.send_to("Echo", &[(13, -9.0)], Settings::Delay(echo));
     b.duck_by_first(11);
-    b.mix_trim(-8.0);
+    b.mix_trim(-9.0);
     b.done()
 }
 

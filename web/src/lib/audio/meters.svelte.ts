@@ -8,8 +8,9 @@ const STATION = 4;
 const SHUT = 30;
 /** How fast a bar falls, in dB per message at about 60 a second. */
 const FALL = 10 ** (-0.5 / 20);
-/** Messages for which a peak is held before it falls. */
-const HOLD = 90;
+/** Messages of a span: peaks are held from the beginning of the span before to now, the same of all stations, so that
+ *  they can be set against each other. */
+const SPAN = 90;
 
 export const STATIONS = ['source', 'trimmed', 'out'] as const;
 export type StationName = (typeof STATIONS)[number];
@@ -18,11 +19,11 @@ export interface Level {
   /** Linear, left and right. */
   peak: [number, number];
   rms: [number, number];
-  /** Highest peak lately, linear. */
+  /** Highest peak lately, linear: of this span and of the one before. */
   held: number;
+  spans: [number, number];
   /** Highest peak since peaks were cleared, linear. */
   highest: number;
-  age: number;
 }
 
 export interface ProcessorLevel extends Level {
@@ -34,7 +35,9 @@ export interface ProcessorLevel extends Level {
   passed: boolean;
 }
 
-const silent = (): Level => ({ peak: [0, 0], rms: [0, 0], held: 0, highest: 0, age: 0 });
+const silent = (): Level => ({ peak: [0, 0], rms: [0, 0], held: 0, spans: [0, 0], highest: 0 });
+
+const letGo = (level: Level): void => void ([level.held, level.spans] = [0, [0, 0]]);
 
 export const dbOf = (gain: number): number => (gain > 0 ? 20 * Math.log10(gain) : -Infinity);
 
@@ -51,6 +54,8 @@ export class MeterBoard {
   private levels = new Map<number, Record<StationName, Level>>();
   private processors = new Map<number, ProcessorLevel>();
   private quiet = true;
+  /** Messages of this span so far. */
+  private age = 0;
 
   setLayout(layout: MeterLayout[]): void {
     this.layout = layout;
@@ -87,8 +92,9 @@ export class MeterBoard {
       level.rms[side] = values[at + 2 + side] ?? 0;
     }
     const peak = Math.max(level.peak[0], level.peak[1]);
-    level.age += 1;
-    if (peak >= level.held || level.age > HOLD) [level.held, level.age] = [peak, 0];
+    if (this.age === 0) level.spans = [0, level.spans[0]];
+    level.spans[0] = Math.max(level.spans[0], peak);
+    level.held = Math.max(...level.spans);
     level.highest = Math.max(level.highest, peak);
     return now;
   }
@@ -96,6 +102,7 @@ export class MeterBoard {
   take(values: Float32Array, lufs: number, truePeak: number): void {
     let loudest = 0;
     let at = 0;
+    this.age = (this.age + 1) % SPAN;
     for (const { strip, processors } of this.layout) {
       const stations = this.levels.get(strip);
       if (!stations) continue;
@@ -129,19 +136,24 @@ export class MeterBoard {
   /** Playing begins anew: held peaks fall, latched overloads stay. */
   restart(): void {
     this.truePeak = 0;
-    for (const stations of this.levels.values()) for (const name of STATIONS) stations[name].held = 0;
+    for (const stations of this.levels.values()) for (const name of STATIONS) letGo(stations[name]);
     for (const level of this.processors.values()) {
-      [level.held, level.swallowed, level.passed] = [0, 0, false];
+      letGo(level);
+      [level.swallowed, level.passed] = [0, false];
     }
   }
 
   clearPeaks(): void {
     this.truePeak = 0;
     for (const stations of this.levels.values()) {
-      for (const name of STATIONS) [stations[name].held, stations[name].highest] = [0, 0];
+      for (const name of STATIONS) {
+        letGo(stations[name]);
+        stations[name].highest = 0;
+      }
     }
     for (const level of this.processors.values()) {
-      [level.held, level.highest, level.swallowed, level.passed] = [0, 0, 0, false];
+      letGo(level);
+      [level.highest, level.swallowed, level.passed] = [0, 0, false];
     }
     this.tick += 1;
   }
