@@ -125,7 +125,8 @@ pub fn palette_session(rate: u32) -> DemoSession {
     let gate = Settings::Gate(Gate { ratio: 3.0, range_db: 12.0, ..Gate::default() });
     b.apply(Edit::AddProcessor { strips: vec![b.session.voices[4].channel], settings: gate, key, at: None });
     let main = b.session.strips.last().expect("main is always there").id;
-    let limiter = Settings::Limiter(Limiter { ceiling_dbtp: -3.0, ..Limiter::default() });
+    // Low enough that every loud hit meets it.
+    let limiter = Settings::Limiter(Limiter { ceiling_dbtp: -14.0, ..Limiter::default() });
     b.apply(Edit::AddProcessor { strips: vec![main], settings: limiter, key: None, at: None });
     b.done()
 }
@@ -133,8 +134,9 @@ pub fn palette_session(rate: u32) -> DemoSession {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use lane_core::engine::{Engine, METER_VALUES, Metering, SLOT_METER_VALUES};
     use lane_core::session::StripKind;
-    use lane_core::units::SAMPLE_RATES;
+    use lane_core::units::{SAMPLE_RATES, gain_to_db};
 
     #[test]
     fn the_palette_has_every_kind_at_every_rate() {
@@ -146,6 +148,40 @@ mod tests {
             for settings in Settings::all() {
                 assert!(used.contains(&settings.name()), "{} is missing", settings.name());
             }
+        }
+    }
+
+    #[test]
+    fn what_reduces_in_the_palette_is_at_work() {
+        for rate in SAMPLE_RATES {
+            let DemoSession { session, bank } = palette_session(rate);
+            let mut engine = Engine::new(&session, &bank, 512, Metering::On);
+            engine.play();
+            let mut out = vec![[0.0; 2]; 4 * rate as usize];
+            engine.process(&mut out);
+            let mut values = vec![0.0; engine.meter_values()];
+            engine.read_meters(&mut values);
+            let mut rest = values.as_slice();
+            for layout in engine.meter_layout() {
+                rest = &rest[METER_VALUES..];
+                for id in layout.processors {
+                    let (slot, after) = rest.split_at(SLOT_METER_VALUES);
+                    rest = after;
+                    let chain = &session.strip(layout.strip).unwrap().chain;
+                    let processor = chain.iter().find(|p| p.id == id).unwrap();
+                    // An equaliser that does not move takes nothing away.
+                    let still =
+                        matches!(&processor.settings, Settings::Equaliser(e) if !e.bands.iter().any(Band::moves));
+                    assert_eq!(
+                        slot[4] > 0.5,
+                        processor.settings.reduces() && !still,
+                        "{} at {rate} Hz",
+                        processor.settings.name()
+                    );
+                }
+            }
+            let peak = out.as_flattened().iter().fold(0.0, |m: f64, x| m.max(x.abs()));
+            assert!((-15.0..=-14.0).contains(&gain_to_db(peak)), "{} dBFS", gain_to_db(peak));
         }
     }
 

@@ -298,7 +298,7 @@ mod tests {
         let mut meter = LoudnessMeter::new(rate);
         sound.chunks(1000).for_each(|piece| meter.take(piece));
         let off = gain_to_db(meter.read().true_peak / exact);
-        assert!((-0.4..0.05).contains(&off), "{off} dB");
+        assert!((-0.1..0.05).contains(&off), "{off} dB");
     }
 
     #[rstest]
@@ -310,8 +310,8 @@ mod tests {
         let mut meter = LoudnessMeter::new(rate);
         sound.chunks(1000).for_each(|piece| meter.take(piece));
         let found = gain_to_db(meter.read().true_peak);
-        // Its filter is half as long and loses some of the top, of which these hits are full.
-        assert!((-0.05..0.6).contains(&(found - expected)), "{found} dBTP, the library says {expected}");
+        // Its filter is a quarter as long and loses some of the top, of which these hits are full.
+        assert!((-0.05..0.9).contains(&(found - expected)), "{found} dBTP, the library says {expected}");
     }
 
     #[rstest]

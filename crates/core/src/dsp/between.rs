@@ -1,150 +1,121 @@
-//! The level between samples, read at four times the rate as ITU-R BS.1770-5, annex 2, does: frame by frame for what
-//! acts on it, and by the piece for what only measures.
+//! The level between samples, read at eight times the rate: ITU-R BS.1770-5, annex 2, asks for four times at least, which
+//! misses half a decibel of what is full of the top octave.
 
+use super::fir::{Stretch, narrow};
 use crate::units::Frame;
 use std::f64::consts::PI;
 
 /// Half the length of the interpolation in frames: what is read lies so far back.
-pub(super) const HALF: usize = 12;
+pub(super) const HALF: usize = 24;
 /// Values for each frame: itself and those between it and the next.
-const TIMES: usize = 4;
+const TIMES: usize = 8;
+/// Frames read at a time at most.
+pub(super) const PIECE: usize = 64;
 
-/// Weights of the values between two frames.
-type Rows = [[f64; 2 * HALF]; TIMES - 1];
+/// Weights of a value between two frames.
+type Row = [f32; 2 * HALF];
 
 /// A sinc windowed by a raised cosine.
-fn rows() -> Rows {
-    let mut rows = [[0.0; 2 * HALF]; TIMES - 1];
-    for (part, row) in rows.iter_mut().enumerate() {
+fn rows() -> [Row; TIMES - 1] {
+    std::array::from_fn(|part| {
         let offset = (part + 1) as f64 / TIMES as f64;
-        let mut sum = 0.0;
-        for (n, weight) in row.iter_mut().enumerate() {
+        let row: [f64; 2 * HALF] = std::array::from_fn(|n| {
             let t = n as f64 - (HALF - 1) as f64 - offset;
             let window = libm::cos(PI * t / (2.0 * HALF as f64));
-            *weight = libm::sin(PI * t) / (PI * t) * window * window;
-            sum += *weight;
-        }
-        row.iter_mut().for_each(|w| *w /= sum);
-    }
-    rows
+            libm::sin(PI * t) / (PI * t) * window * window
+        });
+        let sum: f64 = row.iter().sum();
+        row.map(|w| (w / sum) as f32)
+    })
 }
 
-/// The highest magnitude from the middle one of the frames up to the next.
-#[inline]
-fn highest(rows: &Rows, frames: &[Frame; 2 * HALF]) -> f64 {
-    let [l, r] = frames[HALF - 1];
-    let mut peak = l.abs().max(r.abs());
-    for row in rows {
-        let mut sums = [[0.0; 2]; 2];
-        for (pair, weights) in frames.as_chunks::<2>().0.iter().zip(row.as_chunks::<2>().0) {
-            for (sum, ([l, r], w)) in sums.iter_mut().zip(pair.iter().zip(weights)) {
-                sum[0] += l * w;
-                sum[1] += r * w;
-            }
-        }
-        peak = peak.max((sums[0][0] + sums[1][0]).abs()).max((sums[0][1] + sums[1][1]).abs());
-    }
-    peak
-}
-
-/// Reads frame by frame.
+/// What lies between the newest frames.
 #[derive(Debug, Clone)]
 pub(super) struct Between {
-    rows: Rows,
-    /// The newest frames, written twice so that they lie in one piece.
-    recent: [Frame; 4 * HALF],
-    at: usize,
+    rows: [Row; TIMES - 1],
+    stretch: Stretch,
 }
 
 impl Between {
     pub fn new() -> Self {
-        Between { rows: rows(), recent: [[0.0; 2]; 4 * HALF], at: 0 }
+        Between { rows: rows(), stretch: Stretch::new(2 * HALF - 1, PIECE) }
     }
 
-    /// The highest magnitude from the frame [`HALF`] ago up to the next, linear.
-    #[inline]
-    pub fn step(&mut self, frame: Frame) -> f64 {
-        let length = 2 * HALF;
-        self.recent[self.at] = frame;
-        self.recent[self.at + length] = frame;
-        self.at = (self.at + 1) % length;
-        match self.recent[self.at..].first_chunk() {
-            Some(frames) => highest(&self.rows, frames),
-            None => 0.0,
+    /// Takes at most [`PIECE`] frames.
+    pub fn take(&mut self, frames: &[Frame]) {
+        self.stretch.take(frames.iter().map(|frame| narrow(*frame)));
+    }
+
+    /// For each of the newest frames the highest magnitude from the frame [`HALF`] before it up to the next, linear.
+    pub fn peaks(&self, peaks: &mut [f32]) {
+        let count = peaks.len();
+        for (peak, [l, r]) in peaks.iter_mut().zip(self.stretch.newest(count, HALF)) {
+            *peak = louder(l.abs(), r.abs());
+        }
+        for row in &self.rows {
+            let mut sums = [[0.0; 2]; PIECE];
+            self.stretch.sum_onto(row, &mut sums[..count]);
+            for (peak, [l, r]) in peaks.iter_mut().zip(sums) {
+                *peak = louder(*peak, louder(l.abs(), r.abs()));
+            }
         }
     }
 
     pub fn reset(&mut self) {
-        (self.recent, self.at) = ([[0.0; 2]; 4 * HALF], 0);
+        self.stretch.reset();
     }
 }
 
-/// Frames of a piece.
-const PIECE: usize = 64;
-/// Frames before a piece that its values reach back to.
-const PAST: usize = 2 * HALF - 1;
+#[inline]
+fn louder(a: f32, b: f32) -> f32 {
+    if b > a { b } else { a }
+}
 
 /// Measures the highest true peak of a stream. A piece that cannot reach it is passed over, so that most of a sound
 /// costs little more than reading its samples.
 #[derive(Debug, Clone)]
 pub struct TruePeak {
-    rows: Rows,
+    between: Between,
     /// What a value between samples can come to at most, of the highest sample around it.
-    most: f64,
-    /// The past, then the piece.
-    stretch: [Frame; PAST + PIECE],
-    /// Frames of a piece that is not full yet.
-    count: usize,
-    peak: f64,
+    most: f32,
+    peak: f32,
 }
 
 impl Default for TruePeak {
     fn default() -> Self {
-        let rows = rows();
-        let most = rows.iter().map(|row| row.iter().map(|w| w.abs()).sum()).fold(1.0, f64::max);
-        TruePeak { rows, most, stretch: [[0.0; 2]; PAST + PIECE], count: 0, peak: 0.0 }
+        let between = Between::new();
+        let sum = |row: &Row| row.iter().map(|w| w.abs()).sum();
+        // The last bits may be rounded upwards.
+        let most = between.rows.iter().map(sum).fold(1.0, f32::max) * 1.0001;
+        TruePeak { between, most, peak: 0.0 }
     }
 }
 
 impl TruePeak {
     /// Takes any number of frames.
-    pub fn take(&mut self, mut frames: &[Frame]) {
-        while !frames.is_empty() {
-            let (now, rest) = frames.split_at(frames.len().min(PIECE - self.count));
-            self.stretch[PAST + self.count..][..now.len()].copy_from_slice(now);
-            self.count += now.len();
-            if self.count == PIECE {
-                self.read_piece();
-                self.stretch.copy_within(PIECE.., 0);
-                self.count = 0;
+    pub fn take(&mut self, frames: &[Frame]) {
+        for piece in frames.chunks(PIECE) {
+            self.between.take(piece);
+            let stretch = self.between.stretch.newest(piece.len(), 2 * HALF - 1).as_flattened();
+            let (past, new) = stretch.split_at(stretch.len() - 2 * piece.len());
+            let highest = |samples: &[f32]| samples.iter().fold(0.0, |most, x| louder(most, x.abs()));
+            let (before, now) = (highest(past), highest(new));
+            self.peak = louder(self.peak, now);
+            if louder(before, now) * self.most > self.peak {
+                let mut peaks = [0.0; PIECE];
+                self.between.peaks(&mut peaks[..piece.len()]);
+                self.peak = peaks.iter().fold(self.peak, |most, x| louder(most, *x));
             }
-            frames = rest;
-        }
-    }
-
-    /// Raises the peak by what stands in the stretch.
-    fn read_piece(&mut self) {
-        let stretch = &self.stretch[..PAST + self.count];
-        let sample = stretch.as_flattened().iter().fold(0.0, |most: f64, x| most.max(x.abs()));
-        if sample * self.most <= self.peak {
-            return;
-        }
-        self.peak = self.peak.max(sample);
-        for frames in stretch.array_windows() {
-            self.peak = self.peak.max(highest(&self.rows, frames));
         }
     }
 
     /// The highest so far, linear; at least the highest sample.
     pub fn read(&self) -> f64 {
-        let mut last = self.clone();
-        last.read_piece();
-        last.peak
+        f64::from(self.peak)
     }
 
     /// The highest since the last call, linear.
     pub fn take_peak(&mut self) -> f64 {
-        self.read_piece();
-        std::mem::take(&mut self.peak)
+        f64::from(std::mem::take(&mut self.peak))
     }
 }

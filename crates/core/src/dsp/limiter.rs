@@ -1,8 +1,8 @@
-//! A limiter that holds the true peak: the level between samples is read at four times the rate (as ITU-R BS.1770-5
-//! does), and the gain is there before the peak is. The gain is a minimum over the lookahead, let go slowly and
+//! A limiter that holds the true peak: the level between samples is read at eight times the rate, and the gain is there
+//! before the peak is. The gain is a minimum over the lookahead, let go slowly and
 //! then averaged over the same length, so that it never is over what the peak needs.
 
-use super::between::{Between, HALF};
+use super::between::{Between, HALF, PIECE};
 use super::param::settings;
 use super::{DelayLine, Kind, Place, Unit, frames_of, past_weight};
 use crate::units::{Frame, db_to_gain, gain_to_db};
@@ -36,9 +36,8 @@ impl Kind for Limiter {
     }
 }
 
-/// Where the ceiling is aimed at: what the reading at four times the rate can miss at the top of the range is little,
-/// and this makes up for it.
-const MARGIN_DB: f64 = 0.05;
+/// So far under the ceiling is aimed: meters with short filters read the top octave too high by as much.
+const MARGIN_DB: f64 = 0.15;
 
 /// The least of the newest values: those that can still become the least wait in rising order.
 #[derive(Debug, Clone)]
@@ -97,6 +96,29 @@ impl State {
         self.gains_at = 0;
         self.sum = self.released * window as f64;
     }
+
+    /// The gain of the frame that is due when a peak is read.
+    #[inline]
+    fn gain(&mut self, peak: f64) -> f64 {
+        let needed = if peak > self.ceiling { self.ceiling / peak } else { 1.0 };
+        let least = self.least.step(needed, self.window + 2);
+        self.released = if least < self.released { least } else { least + self.release * (self.released - least) };
+        // So close to nothing that it is nothing; else it would never be let go.
+        if self.released > 1.0 - 1e-9 {
+            self.released = 1.0;
+        }
+        self.sum += self.released - self.gains[self.gains_at];
+        self.gains[self.gains_at] = self.released;
+        self.gains_at += 1;
+        if self.gains_at == self.window {
+            self.gains_at = 0;
+            // Added up anew once a round, so that roundings do not gather.
+            self.sum = self.gains.iter().sum();
+        }
+        let gain = if self.sum == self.window as f64 { 1.0 } else { self.sum / self.window as f64 };
+        self.lowest = self.lowest.min(gain);
+        gain
+    }
 }
 
 impl Unit<Limiter> for State {
@@ -112,7 +134,7 @@ impl Unit<Limiter> for State {
             gains: vec![1.0; window],
             gains_at: 0,
             sum: window as f64,
-            sound: DelayLine::new(s.latency(place.sample_rate)),
+            sound: DelayLine::new(s.latency(place.sample_rate) + PIECE),
             latency: 0,
             lowest: 1.0,
         };
@@ -124,34 +146,23 @@ impl Unit<Limiter> for State {
         self.ceiling = db_to_gain(s.ceiling_dbtp - MARGIN_DB);
         self.release = past_weight(s.release_ms, sample_rate);
         self.latency = s.latency(sample_rate);
-        self.sound.make_room(self.latency);
+        self.sound.make_room(self.latency + PIECE);
         if s.window(sample_rate) != self.window {
             self.lay_out(s.window(sample_rate));
         }
     }
 
     fn process(&mut self, frames: &mut [Frame], _key: Option<&[Frame]>) {
-        for frame in frames {
-            let peak = self.between.step(*frame);
-            let needed = if peak > self.ceiling { self.ceiling / peak } else { 1.0 };
-            let least = self.least.step(needed, self.window + 2);
-            self.released = if least < self.released { least } else { least + self.release * (self.released - least) };
-            // So close to nothing that it is nothing; else it would never be let go.
-            if self.released > 1.0 - 1e-9 {
-                self.released = 1.0;
+        for piece in frames.chunks_mut(PIECE) {
+            let mut peaks = [0.0; PIECE];
+            let peaks = &mut peaks[..piece.len()];
+            self.between.take(piece);
+            self.between.peaks(peaks);
+            self.sound.run(piece, self.latency);
+            for (frame, peak) in piece.iter_mut().zip(peaks) {
+                let gain = self.gain(f64::from(*peak));
+                *frame = frame.map(|x| x * gain);
             }
-            self.sum += self.released - self.gains[self.gains_at];
-            self.gains[self.gains_at] = self.released;
-            self.gains_at += 1;
-            if self.gains_at == self.window {
-                self.gains_at = 0;
-                // Added up anew once a round, so that roundings do not gather.
-                self.sum = self.gains.iter().sum();
-            }
-            let gain = if self.sum == self.window as f64 { 1.0 } else { self.sum / self.window as f64 };
-            self.lowest = self.lowest.min(gain);
-            let [l, r] = self.sound.step(*frame, self.latency);
-            *frame = [l * gain, r * gain];
         }
     }
 

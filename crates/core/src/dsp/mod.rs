@@ -18,6 +18,7 @@ pub mod enhancer;
 pub mod envelope_filter;
 pub mod equaliser;
 mod filter;
+mod fir;
 pub mod gate;
 pub mod limiter;
 mod param;

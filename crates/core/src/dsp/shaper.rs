@@ -3,6 +3,7 @@
 //!
 //! The rate is doubled twice by half-band filters, every second weight of which is zero, and halved twice again.
 
+use super::fir::{Fir, Pair, SILENCE, narrow, wide};
 use super::{Kind, Place, Ramp, Unit};
 use crate::units::{Frame, db_to_gain, gain_to_db};
 use std::f64::consts::PI;
@@ -99,105 +100,6 @@ fn low_pass(taps: usize, corner: f64, lift: bool) -> Vec<f64> {
 
 /// Frames computed at a time at most.
 const PIECE: usize = 32;
-/// Sums that are computed side by side, so that none waits for another, and the width of a register in 32-bit floats.
-const ABREAST: usize = 16;
-const WIDE: usize = 4;
-
-/// A frame on its way through the filters, in 32 bits: that rounds 120 dB and more under the sound, whatever its level,
-/// and takes half the time.
-type Pair = [f32; 2];
-/// What is smaller than that is silence; about -480 dBFS.
-const SILENCE: f64 = 1e-24;
-
-#[inline]
-fn narrow(frame: Frame) -> Pair {
-    frame.map(|x| if x.abs() < SILENCE { 0.0 } else { x as f32 })
-}
-
-#[inline]
-fn wide(pair: Pair) -> Frame {
-    pair.map(f64::from)
-}
-
-/// Weights over a stretch of frames, the past before the new.
-#[derive(Debug, Clone)]
-struct Fir {
-    /// For the oldest frame first.
-    weights: Vec<f32>,
-    stretch: Vec<Pair>,
-    /// Where the newest frame ends.
-    end: usize,
-}
-
-impl Fir {
-    /// * `most` – frames that are taken at a time at most.
-    fn new(weights: &[f64], most: usize) -> Self {
-        let past = weights.len() - 1;
-        let weights = weights.iter().map(|w| *w as f32).collect();
-        Fir { stretch: vec![[0.0; 2]; past + 2 * most], end: past, weights }
-    }
-
-    /// Frames that the weights reach back to.
-    fn past(&self) -> usize {
-        self.weights.len() - 1
-    }
-
-    fn take(&mut self, frames: impl ExactSizeIterator<Item = Pair>) {
-        let count = frames.len();
-        if self.end + count > self.stretch.len() {
-            let past = self.past();
-            self.stretch.copy_within(self.end - past..self.end, 0);
-            self.end = past;
-        }
-        for (place, frame) in self.stretch[self.end..].iter_mut().zip(frames) {
-            *place = frame;
-        }
-        self.end += count;
-    }
-
-    /// The newest frames with so many before them.
-    fn newest(&self, count: usize, past: usize) -> &[Pair] {
-        &self.stretch[self.end - count - past..self.end]
-    }
-
-    /// Adds to what stands in `to` the sums that end at the newest frames. Each is added up from the oldest frame to the
-    /// newest, so that it is the same in whatever company it is computed.
-    #[inline]
-    fn sum_onto(&self, to: &mut [Pair]) {
-        let from = self.newest(to.len(), self.past());
-        let (groups, rest) = to.as_chunks_mut::<ABREAST>();
-        for (at, group) in groups.iter_mut().enumerate() {
-            let from = from[at * ABREAST..].as_flattened();
-            let mut sums = [[0.0; WIDE]; 2 * ABREAST / WIDE];
-            for (n, w) in self.weights.iter().enumerate() {
-                let Some(window) = from[2 * n..].first_chunk::<{ 2 * ABREAST }>() else { break };
-                for (sum, window) in sums.iter_mut().zip(window.as_chunks::<WIDE>().0) {
-                    for (sum, x) in sum.iter_mut().zip(window) {
-                        *sum += x * w;
-                    }
-                }
-            }
-            for (to, sum) in group.as_flattened_mut().as_chunks_mut::<WIDE>().0.iter_mut().zip(&sums) {
-                for (to, sum) in to.iter_mut().zip(sum) {
-                    *to += sum;
-                }
-            }
-        }
-        let done = groups.len() * ABREAST;
-        for (from, to) in from[done..].windows(self.weights.len()).zip(rest) {
-            let mut sum = [0.0; 2];
-            for ([l, r], w) in from.iter().zip(&self.weights) {
-                sum = [sum[0] + l * w, sum[1] + r * w];
-            }
-            *to = [to[0] + sum[0], to[1] + sum[1]];
-        }
-    }
-
-    fn reset(&mut self) {
-        self.stretch.fill([0.0; 2]);
-    }
-}
-
 /// Twice the rate: of the two samples of a frame, one is a sum and one a frame of the past.
 #[derive(Debug, Clone)]
 struct Doubling {

@@ -294,7 +294,7 @@ fn a_return_expects_what_its_sends_bring(#[case] tap: crate::session::SendTap, #
     apply(&mut s, &Edit::NewReturn { name: "Side".into(), feeders: vec![], silent: false }).unwrap();
     let side = s.strips.iter().find(|x| x.name == "Side").unwrap().id;
     let send = crate::session::StripSend { tap, level_db: -6.0, ..crate::session::StripSend::new(side) };
-    apply(&mut s, &Edit::SetSend { strips: vec![lane], send: send.clone() }).unwrap();
+    apply(&mut s, &Edit::SetSend { strips: vec![lane], send }).unwrap();
     let found = measured(&s, &bank);
     let line = sums(&s, &found).into_iter().find(|l| l.strip == side).unwrap();
     let trimmed = found.at(lane, Station::Trimmed).and_then(|l| l.rms_dbfs).unwrap();

@@ -194,7 +194,52 @@ fn a_limiter_keeps_its_ceiling_in_an_independent_meter(
     meter.add_frames_f64(out.as_flattened()).unwrap();
     let peak = gain_to_db(meter.true_peak(0).unwrap().max(meter.true_peak(1).unwrap()));
     assert!(peak < ceiling_dbtp + 0.1, "{peak} dBTP");
-    assert!(peak > ceiling_dbtp - 1.0, "{peak} dBTP is lower than it had to be");
+    // That meter's filter is short and loses some of the top, of which this noise is full.
+    assert!(peak > ceiling_dbtp - 1.5, "{peak} dBTP is lower than it had to be");
+}
+
+/// A sound at so many times the rate, by a transform of all of it, without what lies over a frequency in Hz.
+fn finer(sound: &[Frame], times: usize, top_hz: usize) -> Vec<Frame> {
+    use rustfft::num_complex::Complex;
+    let (count, kept) = (sound.len(), sound.len() * top_hz / RATE as usize);
+    let mut planner = rustfft::FftPlannerScalar::new();
+    // Both sides at once: one real, one imaginary.
+    let mut spectrum: Vec<Complex<f64>> = sound.iter().map(|[l, r]| Complex::new(*l, *r)).collect();
+    planner.plan_fft_forward(count).process(&mut spectrum);
+    let mut fine = vec![Complex::new(0.0, 0.0); times * count];
+    fine[..kept].copy_from_slice(&spectrum[..kept]);
+    fine[times * count - kept..].copy_from_slice(&spectrum[count - kept..]);
+    planner.plan_fft_inverse(times * count).process(&mut fine);
+    fine.iter().map(|c| [c.re / count as f64, c.im / count as f64]).collect()
+}
+
+/// Noise up to the top of the band in bursts, held to coarse steps: what lies between its samples is as high as it gets.
+fn crushed() -> Vec<Frame> {
+    let mut dice = crate::units::Dice::new(&[23]);
+    let burst = |n: usize| (-((n % 4000) as f64) / 700.0).exp();
+    (0..48_000).map(|n| [(6.0 * burst(n) * dice.spread()).round() / 4.0, 2.0 * burst(n) * dice.spread()]).collect()
+}
+
+#[rstest]
+fn a_limiter_keeps_its_ceiling_between_the_samples_too(
+    #[values(true, false)] noise: bool,
+    #[values(-1.0, -14.0)] ceiling_dbtp: f64,
+    #[values(1.0, 2.0, 8.0)] lookahead_ms: f64,
+) {
+    // What can be heard of it; over that, what a converter makes of it is anybody's guess.
+    let sound = finer(&if noise { crushed() } else { hot() }, 1, 20_000);
+    let settings = Limiter { ceiling_dbtp, lookahead_ms, ..Limiter::default() };
+    let mut out = run(&mut Slot::new(&plan(Settings::Limiter(settings)), 128, RATE), &sound, None, 128);
+    // The transform takes the sound as a circle: its ends must meet.
+    let count = out.len();
+    for n in 0..2000 {
+        let fade = n as f64 / 2000.0;
+        out[n] = out[n].map(|x| x * fade);
+        out[count - 1 - n] = out[count - 1 - n].map(|x| x * fade);
+    }
+    let fine = finer(&out, 16, 24_000);
+    let peak = gain_to_db(fine.as_flattened().iter().fold(0.0, |m: f64, x| m.max(x.abs())));
+    assert!(peak < ceiling_dbtp + 0.1, "{peak} dBTP");
 }
 
 #[test]
@@ -204,7 +249,7 @@ fn a_limiter_lets_go_and_says_how_much_it_took() {
     let mut slot = Slot::new(&plan(settings), 128, RATE);
     let tone: Vec<Frame> = (0..48_000).map(|n| [(f64::from(n) * 0.02).sin(); 2]).collect();
     run(&mut slot, &tone, None, 128);
-    assert!((slot.take_reduction_db() - 6.05).abs() < 0.01);
+    assert!((slot.take_reduction_db() - 6.15).abs() < 0.01);
     let quiet: Vec<Frame> = music(96_000).iter().map(|f| f.map(|x| 0.1 * x)).collect();
     let out = run(&mut slot, &quiet, None, 128);
     assert_eq!(out[60_000 + latency..], quiet[60_000..96_000 - latency], "transparent again");
