@@ -16,7 +16,7 @@ fn drum_loop(demo: &DemoSession, bar: u32, bars: u32) -> (Audio, Vec<usize>) {
     let mut s: Session = demo.session.clone();
     s.voices.retain(|v| DRUMS.contains(&v.family));
     for strip in &mut s.strips {
-        (strip.chain, strip.sends) = (vec![], vec![]);
+        (strip.trim_db, strip.chain, strip.sends) = (0.0, vec![], vec![]);
     }
     let song = Song::new(&s);
     let (from, to) = (song.bar_frame(bar), song.bar_frame(bar + bars));
