@@ -131,3 +131,7 @@ export const typed = async (page: Page, label: string, value: string) => {
   await page.keyboard.type(value);
   await page.keyboard.press('Enter');
 };
+
+/** Adds a processor of a kind at the end of the chosen row's chain, at the stage Shape. */
+export const addProcessor = (page: Page, kind: string) =>
+  page.getByLabel('Add a processor').selectOption({ label: kind });

@@ -2,7 +2,19 @@
 import assert from 'node:assert/strict';
 import { after, before, test } from 'node:test';
 import type { Browser } from 'playwright-core';
-import { ADDRESS, beat, chosen, launch, level, open, row, stage, typed, until } from './browser.js';
+import {
+  addProcessor,
+  ADDRESS,
+  beat,
+  chosen,
+  launch,
+  level,
+  open,
+  row,
+  stage,
+  typed,
+  until,
+} from './browser.js';
 
 let browser: Browser;
 before(async () => void (browser = await launch()));
@@ -112,7 +124,7 @@ test('a row shows where it got hot, and the light stays until it is cleared', as
   await stage(page, 'Shape');
   await chosen(page, 'Kick');
   for (const gain of ['12', '-18']) {
-    await page.getByLabel('Add a processor').selectOption({ label: 'Utility' });
+    await addProcessor(page, 'Utility');
     await typed(page, 'Gain of the utility of Kick', gain);
   }
   await stage(page, 'Levels');

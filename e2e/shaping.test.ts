@@ -1,8 +1,8 @@
 /** Chains, their pictures, comparing without them, presets. */
 import assert from 'node:assert/strict';
 import { after, before, test } from 'node:test';
-import type { Browser, Page } from 'playwright-core';
-import { beat, chosen, launch, level, row, stage, typed, until } from './browser.js';
+import type { Browser } from 'playwright-core';
+import { addProcessor, beat, chosen, launch, level, row, stage, typed, until } from './browser.js';
 
 let browser: Browser;
 before(async () => void (browser = await launch()));
@@ -12,7 +12,7 @@ test('a kick gets more attack and less ring, and its picture shows it', async ()
   const { page, faults } = await beat(browser, 'Attack');
   await stage(page, 'Shape');
   await chosen(page, 'Kick');
-  await page.getByLabel('Add a processor').selectOption({ label: 'Transient shaper' });
+  await addProcessor(page, 'Transient shaper');
   await page.getByRole('button', { name: 'Play' }).click();
   const hit = page.getByTestId('hit');
   const gained = async () =>
@@ -29,7 +29,7 @@ test('without a processor it is as loud as with, and the offset is shown', async
   const { page, faults } = await beat(browser, 'Fair');
   await stage(page, 'Shape');
   await chosen(page, 'Kick');
-  await page.getByLabel('Add a processor').selectOption({ label: 'Utility' });
+  await addProcessor(page, 'Utility');
   await typed(page, 'Gain of the utility of Kick', '-9');
   await page.getByRole('button', { name: 'Play' }).click();
   const near = (wanted: number) => (db: number | null) => db !== null && Math.abs(db - wanted) < 0.6;
@@ -62,8 +62,7 @@ test('a chain is built, put in another order, switched, and copied to other lane
   await stage(page, 'Shape');
   await chosen(page, 'Kick');
   const chain = page.getByRole('list', { name: 'Chain of Kick' });
-  for (const kind of ['Transient shaper', 'Clipper'])
-    await page.getByLabel('Add a processor').selectOption({ label: kind });
+  for (const kind of ['Transient shaper', 'Clipper']) await addProcessor(page, kind);
   const names = async () => (await chain.getByRole('button').allTextContents()).filter((n) => /^\d/.test(n));
   await until(names, (n) => n.join() === '1. Transient shaper,2. Clipper', 'both stand in the chain');
   await chain.getByRole('button', { name: '2. Clipper' }).focus();
@@ -106,7 +105,7 @@ test('an equaliser’s bands are added, dragged and typed, and take the lows awa
   const { page, faults } = await beat(browser, 'Bands');
   await stage(page, 'Shape');
   await chosen(page, 'Kick');
-  await page.getByLabel('Add a processor').selectOption({ label: 'Equaliser' });
+  await addProcessor(page, 'Equaliser');
   await page.getByRole('button', { name: 'Add a band' }).click();
   const band = page
     .getByRole('list', { name: 'Bands of the equaliser of Kick' })
@@ -145,14 +144,11 @@ test('an equaliser’s bands are added, dragged and typed, and take the lows awa
   await page.context().close();
 });
 
-/** Adds a processor of a kind to the chosen row. */
-const add = (page: Page, kind: string) => page.getByLabel('Add a processor').selectOption({ label: kind });
-
 test('a band is set by keys, heard alone while held, and shown over another lane', async () => {
   const { page, faults } = await beat(browser, 'Keys on bands');
   await stage(page, 'Shape');
   await chosen(page, 'Kick');
-  await add(page, 'Equaliser');
+  await addProcessor(page, 'Equaliser');
   await page.getByRole('button', { name: 'Add a band' }).click();
   const handle = page.locator('[data-band="1"]');
   await handle.focus();
@@ -188,10 +184,10 @@ test('processors are doubled, dragged along their row, and dragged to another to
   const { page, faults } = await beat(browser, 'Dragged');
   await stage(page, 'Shape');
   await chosen(page, 'Kick');
-  await add(page, 'Utility');
+  await addProcessor(page, 'Utility');
   await typed(page, 'Gain of the utility of Kick', '-3');
   await page.getByRole('button', { name: 'Double it' }).click();
-  await add(page, 'Gate');
+  await addProcessor(page, 'Gate');
   const chain = (name: string) => page.getByRole('group', { name: `Chain of ${name}` }).getByRole('button');
   const names = (name: string) => async () =>
     (await chain(name).allTextContents()).map((text) => text.trim()).join();
@@ -234,7 +230,7 @@ test('without a chain, and without any processor, it is as loud as with them', a
   await stage(page, 'Shape');
   await chosen(page, 'Snare');
   for (const gain of ['-4', '-2']) {
-    await add(page, 'Utility');
+    await addProcessor(page, 'Utility');
     await typed(page, 'Gain of the utility of Snare', gain);
   }
   await page.getByRole('button', { name: 'Play' }).click();
@@ -282,7 +278,7 @@ test('a delay shows its echoes by tempo, a filter its curve, a reverb its decay'
   const { page, faults } = await beat(browser, 'Pictures');
   await stage(page, 'Shape');
   await chosen(page, 'Clap');
-  await add(page, 'Delay');
+  await addProcessor(page, 'Delay');
   const echoes = page.getByRole('img', { name: /^Echoes of the delay of Clap/ });
   // 96 bpm: an eighth takes 312.5 ms; at 30 % echoes fall by 60 dB in six.
   assert.match((await echoes.getAttribute('aria-label')) ?? '', /: 6, the first after 312\.5 ms$/);
@@ -292,7 +288,7 @@ test('a delay shows its echoes by tempo, a filter its curve, a reverb its decay'
     (text) => /after 416\.7 ms$/.test(text ?? ''),
     'two thirds of a beat',
   );
-  await add(page, 'Envelope filter');
+  await addProcessor(page, 'Envelope filter');
   const curve = page.getByRole('img', {
     name: 'Curve of the envelope filter of Clap at rest and at full level',
   });
@@ -302,9 +298,10 @@ test('a delay shows its echoes by tempo, a filter its curve, a reverb its decay'
   assert.equal(full, rest, 'it does not move yet');
   await typed(page, 'Envelope of the envelope filter of Clap', '3');
   await until(lines, ([full, rest]) => full !== rest, 'it opens with the level');
-  await add(page, 'Reverb');
+  await addProcessor(page, 'Reverb');
   await page.getByRole('img', { name: 'Decay of the reverb of Clap in seconds over frequency' }).waitFor();
-  for (const kind of ['Limiter', 'Enhancer', 'Bit and rate reduction', 'Gate']) await add(page, kind);
+  for (const kind of ['Limiter', 'Enhancer', 'Bit and rate reduction', 'Gate'])
+    await addProcessor(page, kind);
   assert.equal(await page.getByRole('group', { name: 'Chain of Clap' }).getByRole('button').count(), 7);
   assert.deepEqual(faults, []);
   await page.context().close();
