@@ -287,6 +287,8 @@ test('a folder and a ZIP file come in; what is no sound is left, what is broken 
     await refused.getByText('takes.zip/broken.wav').waitFor();
     await refused.getByText('torn.zip', { exact: true }).waitFor();
     assert.equal(await refused.getByText('notes.txt').count(), 0);
+    const told = page.getByRole('list', { name: 'What to know about what came in' });
+    await told.getByText('Passed over, since they are no sound: takes.zip/notes.txt.').waitFor();
   } finally {
     rmSync(folder, { recursive: true });
   }

@@ -39,7 +39,7 @@
   <SignInPage onsignedin={(who) => (me = who)} />
 {:else if place.sessionId}
   {#key place.sessionId}
-    <SessionPage id={place.sessionId} />
+    <SessionPage id={place.sessionId} account={me.id} />
   {/key}
 {:else}
   <SessionsPage {me} onsignout={signOut} />

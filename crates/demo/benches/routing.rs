@@ -7,7 +7,11 @@ use lane_core::edit::{Edit, NewHits, NewVoice, apply};
 use lane_core::engine::Plan;
 use lane_core::routing::Latencies;
 use lane_core::session::{AssetRef, Family, Hit, Hold, Key, Layer, Session, StripSend, VoiceSource};
-use lane_core::units::{AssetId, StripId};
+use lane_core::units::{AssetId, StripId, Text};
+
+fn text<const MIN: usize, const MAX: usize>(text: &str) -> Text<MIN, MAX> {
+    Text::new(text).expect("the text is short")
+}
 
 fn large() -> Session {
     let mut s = Session::new("Large", 48_000);
@@ -15,7 +19,7 @@ fn large() -> Session {
     let assets: Vec<AssetRef> = (0..100)
         .map(|n| AssetRef {
             id: AssetId(format!("{n:064x}")),
-            name: format!("{n}.wav"),
+            name: text(&format!("{n}.wav")),
             channels: 1,
             sample_rate: 48_000,
             frames: 4800,
@@ -25,7 +29,7 @@ fn large() -> Session {
         .iter()
         .enumerate()
         .map(|(n, asset)| NewVoice {
-            name: format!("Lane {n}"),
+            name: text(&format!("Lane {n}")),
             family: Family::Percussion,
             source: VoiceSource::OneShot { layers: vec![Layer::new(asset.id.clone())], hold: Hold::Whole },
             output: None,
@@ -36,12 +40,12 @@ fn large() -> Session {
     let made = edit(Edit::AddVoices { voices, assets });
     let lanes: Vec<StripId> = made.voices.iter().map(|v| v.channel).collect();
     for (n, feeders) in lanes.chunks(5).enumerate() {
-        edit(Edit::NewBus { name: format!("Bus {n}"), feeders: feeders.to_vec() });
+        edit(Edit::NewBus { name: text(&format!("Bus {n}")), feeders: feeders.to_vec() });
     }
     for n in 0..10 {
         let feeders = lanes.iter().skip(n).step_by(5).copied().collect();
-        let made = edit(Edit::NewReturn { name: format!("Return {n}"), feeders, silent: false });
-        let to = made.strips.iter().find(|x| x.name == format!("Return {n}")).expect("just made").id;
+        let made = edit(Edit::NewReturn { name: text(&format!("Return {n}")), feeders, silent: false });
+        let to = made.strips.iter().find(|x| *x.name == *format!("Return {n}")).expect("just made").id;
         let settings = Settings::Compressor(Compressor { lookahead_ms: n as f64, ..Compressor::default() });
         edit(Edit::AddProcessor { strips: vec![to], settings, key: None, at: None });
         edit(Edit::SetSend { strips: lanes[..10].to_vec(), send: StripSend::new(to) });

@@ -4,10 +4,11 @@ use crate::presets::house_presets;
 use crate::sounds::Sound;
 use lane_core::dsp::{Compressor, Settings};
 use lane_core::edit::{Edit, NewHits, NewVoice, StripChange, apply};
+use lane_core::session::Tempo;
 use lane_core::session::{
     AssetBank, AssetRef, Family, Hit, Hold, Key, Layer, Section, Session, StripKind, StripSend, VoiceSource,
 };
-use lane_core::units::{PatternId, StripId};
+use lane_core::units::{PatternId, StripId, Title};
 use lane_files::asset_id;
 use std::sync::Arc;
 
@@ -38,7 +39,7 @@ pub fn steps(text: &str) -> Vec<Hit> {
 }
 
 /// A phrase repeated to fill bars.
-pub fn fill(text: &str, bars: u32) -> Vec<Hit> {
+pub fn fill(text: &'static str, bars: u32) -> Vec<Hit> {
     let clean: String = text.chars().filter(|c| !c.is_whitespace()).collect();
     steps(&clean.chars().cycle().take((bars * BAR) as usize).collect::<String>())
 }
@@ -69,9 +70,9 @@ pub struct Builder {
 
 impl Builder {
     /// * `rate` – in Hz, one of the session rates.
-    pub fn new(title: &str, rate: u32, tempo_bpm: f64, key: &str, swing_percent: f64) -> Self {
+    pub fn new(title: impl Into<Title>, rate: u32, tempo_bpm: f64, key: &'static str, swing_percent: f64) -> Self {
         let mut session = Session::new(title, rate);
-        session.header.tempo_bpm = tempo_bpm;
+        session.header.tempo_bpm = Tempo::new(tempo_bpm).expect("demo tempi are tempi");
         session.header.key = key.into();
         session.header.swing.percent = swing_percent;
         Builder { session, bank: AssetBank::new(), rate }
@@ -113,13 +114,13 @@ impl Builder {
     }
 
     /// Puts the channels of voices, by their place on the board, on a new bus.
-    pub fn bus(&mut self, name: &str, voices: &[usize]) {
+    pub fn bus(&mut self, name: &'static str, voices: &[usize]) {
         let feeders: Vec<StripId> = voices.iter().map(|v| self.session.voices[*v].channel).collect();
         self.apply(Edit::NewBus { name: name.into(), feeders });
     }
 
     /// A new return with a processor, to which voices send at levels in dB.
-    pub fn send_to(&mut self, name: &str, voices: &[(usize, f64)], settings: Settings) -> StripId {
+    pub fn send_to(&mut self, name: &'static str, voices: &[(usize, f64)], settings: Settings) -> StripId {
         self.apply(Edit::NewReturn { name: name.into(), feeders: vec![], silent: false });
         let to = self.session.strips.iter().rfind(|s| s.kind == StripKind::Return).expect("just added").id;
         for (voice, level_db) in voices {
@@ -139,7 +140,7 @@ impl Builder {
     }
 
     /// One of our chains at the end of that of a voice.
-    pub fn house_chain(&mut self, voice: usize, name: &str) {
+    pub fn house_chain(&mut self, voice: usize, name: &'static str) {
         let preset = house_presets().into_iter().find(|p| p.name == name).expect("it is one of ours");
         self.chain(voice, preset.processors.into_iter().map(|p| p.settings).collect());
     }
@@ -174,13 +175,13 @@ impl Builder {
         self.apply(Edit::AddProcessor { strips, settings: Settings::Compressor(duck), key: Some(key), at: None });
     }
 
-    pub fn pattern(&mut self, name: &str, bars: u32) -> PatternId {
+    pub fn pattern(&mut self, name: &'static str, bars: u32) -> PatternId {
         self.apply(Edit::AddPattern { name: name.into(), bars, copy_of: None });
         self.session.patterns.last().expect("just added").id
     }
 
     /// The song as (section name, pattern, bars) instead of the section of a new session.
-    pub fn song(&mut self, list: &[(&str, PatternId, u32)]) {
+    pub fn song(&mut self, list: &[(&'static str, PatternId, u32)]) {
         for (at, (name, pattern, bars)) in list.iter().enumerate() {
             let (name, pattern, bars) = ((*name).into(), *pattern, *bars);
             if at == 0 {

@@ -218,7 +218,7 @@ mod tests {
             let insert = Edit::InsertProcessors { strips, processors: preset.processors, at: None, replace: true };
             apply(&mut session, &insert).unwrap_or_else(|e| panic!("{}: {e}", preset.name));
         }
-        let kinds: Vec<&str> = singles().iter().map(|p| p.processors[0].settings.name()).collect();
+        let kinds: Vec<&'static str> = singles().iter().map(|p| p.processors[0].settings.name()).collect();
         for kind in Settings::all() {
             assert!(kinds.contains(&kind.name()), "{} has no preset", kind.name());
         }

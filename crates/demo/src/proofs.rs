@@ -11,6 +11,7 @@ use lane_core::dsp::{
 };
 use lane_core::edit::Edit;
 use lane_core::session::{Family, Key, Pattern};
+use lane_core::units::Title;
 
 /// Bars of the heavy session: 3 minutes and 2 seconds at 95 bpm.
 const HEAVY_BARS: u32 = 72;
@@ -63,13 +64,13 @@ pub fn heavy_session() -> DemoSession {
 ///
 /// * `rate` – in Hz, one of the session rates.
 pub fn palette_session(rate: u32) -> DemoSession {
-    let mut b = Builder::new(&format!("Palette {rate}"), rate, 118.0, "C min", 50.0);
+    let mut b = Builder::new(Title::cleaned(&format!("Palette {rate}"), "Palette"), rate, 118.0, "C min", 50.0);
     let pattern = b.session.patterns[0].id;
     b.apply(Edit::SetPattern { pattern: Pattern { id: pattern, name: "Loop".into(), bars: 1 } });
     b.song(&[("Loop", pattern, 8)]);
     let moving = Band { freq_hz: 250.0, range_db: -8.0, threshold_dbfs: -36.0, ..Band::default() };
     let shelf = Band { shape: Shape::HighShelf, freq_hz: 12_000.0, gain_db: -4.0, ..Band::default() };
-    let lanes: [(Sound, Family, &str, Vec<Settings>); 6] = [
+    let lanes: [(Sound, Family, &'static str, Vec<Settings>); 6] = [
         (
             Sound::Kick,
             Family::Low,
@@ -197,6 +198,6 @@ mod tests {
         let keys = session.strips.iter().flat_map(|s| &s.chain).filter(|p| p.key.is_some()).count();
         assert_eq!(keys, 2);
         let beats = f64::from(4 * HEAVY_BARS);
-        assert!(beats * 60.0 / session.header.tempo_bpm > 180.0);
+        assert!(beats * 60.0 / session.header.tempo_bpm.bpm() > 180.0);
     }
 }

@@ -20,9 +20,9 @@ pub fn house_templates() -> Vec<HouseTemplate> {
 struct Builder(Session);
 
 impl Builder {
-    fn new(title: &str, lanes: &[(&str, Family)]) -> Self {
+    fn new(title: &'static str, lanes: &[(&'static str, Family)]) -> Self {
         let mut made = Builder(Session::new(title, 48_000));
-        let voice = |(name, family): &(&str, Family)| NewVoice {
+        let voice = |(name, family): &(&'static str, Family)| NewVoice {
             name: (*name).into(),
             family: *family,
             source: VoiceSource::Empty,
@@ -37,13 +37,13 @@ impl Builder {
         apply(&mut self.0, &edit).expect("template edits are valid");
     }
 
-    fn named(&self, name: &str) -> StripId {
+    fn named(&self, name: &'static str) -> StripId {
         let found = self.0.strips.iter().map(|s| s.id).find(|id| self.0.strip_name(*id) == name);
         found.expect("a strip of a template")
     }
 
-    fn buses(&mut self, groups: &[(&str, &[&str])]) {
-        let group = |(name, lanes): &(&str, &[&str])| BusGroup {
+    fn buses(&mut self, groups: &[(&'static str, &[&'static str])]) {
+        let group = |(name, lanes): &(&'static str, &[&'static str])| BusGroup {
             name: (*name).into(),
             strips: lanes.iter().map(|lane| self.named(lane)).collect(),
         };
@@ -51,7 +51,7 @@ impl Builder {
         self.apply(Edit::GroupOnBuses { groups });
     }
 
-    fn parallel(&mut self, name: &str, lanes: &[(&str, f64)], compressor: Compressor) {
+    fn parallel(&mut self, name: &'static str, lanes: &[(&'static str, f64)], compressor: Compressor) {
         self.apply(Edit::NewReturn { name: name.into(), feeders: vec![], silent: true });
         let to = self.named(name);
         for (lane, level_db) in lanes {
@@ -61,12 +61,12 @@ impl Builder {
         self.processor(name, Settings::Compressor(compressor), None);
     }
 
-    fn processor(&mut self, strip: &str, settings: Settings, key: Option<&str>) {
+    fn processor(&mut self, strip: &'static str, settings: Settings, key: Option<&'static str>) {
         let key = key.map(|source| Key::new(self.named(source)));
         self.apply(Edit::AddProcessor { strips: vec![self.named(strip)], settings, key, at: None });
     }
 
-    fn pan(&mut self, lanes: &[(&str, f64)]) {
+    fn pan(&mut self, lanes: &[(&'static str, f64)]) {
         for (lane, percent) in lanes {
             let change = StripChange::PanPercent(*percent);
             self.apply(Edit::SetStrips { strips: vec![self.named(lane)], change });

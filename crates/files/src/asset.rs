@@ -48,3 +48,11 @@ pub fn asset_id(audio: &Audio, sample_rate: u32) -> AssetId {
     hasher.take(&pcm_bytes(audio.samples()));
     hasher.finish(audio.channels(), sample_rate)
 }
+
+/// Writes samples as little-endian 32-bit floats.
+///
+/// # Errors
+/// Those of the writer.
+pub fn write_pcm(audio: &Audio, to: &mut dyn std::io::Write) -> std::io::Result<()> {
+    audio.samples().chunks(1 << 16).try_for_each(|piece| to.write_all(&pcm_bytes(piece)))
+}

@@ -23,6 +23,8 @@ pub struct Converted {
     pub frames: u32,
     /// Where it starts, in frames since midnight at its new rate, where the file says so.
     pub time_reference: Option<u64>,
+    /// What is missing in it or was taken otherwise, for people.
+    pub remarks: Vec<String>,
     /// Its largest absolute sample.
     pub peak: f32,
     /// Its first seconds.
@@ -55,38 +57,37 @@ fn at_rate(mut audio: AudioFile, sample_rate: u32) -> Result<Converted, FileErro
             if block.is_empty() {
                 break;
             }
-            check_finite(&block, spool.frames, audio.channels)?;
+            check_values(&block, spool.frames, audio.channels)?;
             spool.take(&block)?;
         }
     } else {
         resample(&mut audio, sample_rate, &mut spool)?;
     }
-    let time = audio.time_reference.filter(|t| *t > 0);
     let time_reference =
-        time.map(|t| (t as f64 * f64::from(sample_rate) / f64::from(audio.sample_rate)).round() as u64);
-    Ok(Converted { time_reference, ..spool.finish()? })
+        audio.time_reference.map(|t| (t as f64 * f64::from(sample_rate) / f64::from(audio.sample_rate)).round() as u64);
+    Ok(Converted { time_reference, remarks: audio.remarks(), ..spool.finish()? })
 }
 
-fn check_finite(block: &[f32], before: u64, channels: usize) -> Result<(), FileError> {
-    match block.iter().position(|s| !s.is_finite()) {
-        Some(at) => Err(FileError::NotANumber { frame: before + (at / channels) as u64 }),
-        None => Ok(()),
-    }
+/// Samples beyond this are no sound, and their sums no numbers: 120 dB over full scale.
+const MOST: f32 = 1e6;
+
+fn check_values(block: &[f32], before: u64, channels: usize) -> Result<(), FileError> {
+    let Some(at) = block.iter().position(|s| !s.is_finite() || s.abs() > MOST) else { return Ok(()) };
+    let frame = before + (at / channels) as u64;
+    Err(if block[at].is_finite() { FileError::FarOver { frame } } else { FileError::NotANumber { frame } })
 }
 
-/// A resampler whose delay is a whole number of frames: half its transform, so that must be even.
+/// A resampler whose delay is a whole number of frames on both sides: half its transforms, so both must be even.
+/// Transforms are whole multiples of the ratio's smallest terms, here of twice those.
 fn resampler(from: u32, to: u32, channels: usize) -> Result<Fft<f32>, ResamplerConstructionError> {
-    let with = |pieces| {
-        let window = WindowFunction::BlackmanHarris2;
-        Fft::new_custom(from as usize, to as usize, CHUNK, pieces, channels, window, FixedSync::Input)
-    };
-    for pieces in 1..8 {
-        let fft = with(pieces)?;
-        if fft.fft_size_out() % 2 == 0 {
-            return Ok(fft);
-        }
-    }
-    with(1)
+    let pair = 2 * (from / gcd(from, to)) as usize;
+    let chunk = CHUNK.div_ceil(pair) * pair;
+    let window = WindowFunction::BlackmanHarris2;
+    Fft::new_custom(from as usize, to as usize, chunk, 1, channels, window, FixedSync::Input)
+}
+
+fn gcd(a: u32, b: u32) -> u32 {
+    if b == 0 { a } else { gcd(b, a % b) }
 }
 
 fn resample(audio: &mut AudioFile, sample_rate: u32, spool: &mut Spool) -> Result<(), FileError> {
@@ -103,7 +104,7 @@ fn resample(audio: &mut AudioFile, sample_rate: u32, spool: &mut Spool) -> Resul
         while !ended && waiting.len() < wanted * channels {
             let block = audio.read()?;
             ended = block.is_empty();
-            check_finite(&block, read, channels)?;
+            check_values(&block, read, channels)?;
             read += (block.len() / channels) as u64;
             waiting.extend(block);
         }
@@ -191,6 +192,7 @@ impl Spool {
             sample_rate: self.sample_rate,
             frames: self.frames as u32,
             time_reference: None,
+            remarks: Vec::new(),
             peak: self.peak,
             head,
             pcm,

@@ -4,9 +4,10 @@
 use crate::asset::{AssetHasher, pcm_bytes, pcm_samples};
 use crate::wav::{WavReader, float_header};
 use crate::{FileError, midi};
-use lane_core::session::{AssetBank, AssetRef, Audio, Session};
+use lane_core::session::{AssetBank, AssetRef, Audio, Session, Size};
+use lane_core::units::{Name, Purpose, repairing};
 use std::fs::{self, File};
-use std::io::{Cursor, Read, Seek, Write};
+use std::io::{BufWriter, Read, Seek, SeekFrom, Write};
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
@@ -29,8 +30,8 @@ pub trait FolderWriter {
 
 /// Gives the files of a folder by path.
 pub trait FolderReader {
-    /// A file's bytes, at most `limit` of them.
-    fn read(&mut self, path: &str, limit: u64) -> Result<Vec<u8>, FileError>;
+    /// A file to be read from its start.
+    fn open(&mut self, path: &str) -> Result<Box<dyn Read + '_>, FileError>;
 }
 
 /// Writes into a folder on disk.
@@ -56,15 +57,15 @@ impl FolderWriter for DiskFolder {
 }
 
 impl FolderReader for DiskFolder {
-    fn read(&mut self, path: &str, limit: u64) -> Result<Vec<u8>, FileError> {
+    fn open(&mut self, path: &str) -> Result<Box<dyn Read + '_>, FileError> {
         let file = File::open(self.root.join(path)).map_err(|e| fault(path, e))?;
-        read_limited(file, path, limit)
+        Ok(Box::new(file))
     }
 }
 
-fn read_limited(file: impl Read, path: &str, limit: u64) -> Result<Vec<u8>, FileError> {
+fn read_limited(from: &mut dyn FolderReader, path: &str, limit: u64) -> Result<Vec<u8>, FileError> {
     let mut bytes = Vec::new();
-    file.take(limit + 1).read_to_end(&mut bytes).map_err(|e| fault(path, e))?;
+    from.open(path)?.take(limit + 1).read_to_end(&mut bytes).map_err(|e| fault(path, e))?;
     if bytes.len() as u64 > limit { Err(fault(path, "is larger than it may be")) } else { Ok(bytes) }
 }
 
@@ -92,20 +93,28 @@ impl<W: Write> FolderWriter for ZipFolder<W> {
     }
 }
 
-/// Reads a ZIP file whose paths may lie under one folder.
+/// Reads a ZIP file, stored or deflated, whose paths may lie under one folder, with a file system's litter beside them.
 pub struct ZipSource<R> {
     archive: zip::ZipArchive<R>,
     root: String,
 }
 
+/// Files that a ZIP file of a session may hold.
+const ENTRIES: usize = 20_000;
+
 impl<R: Read + Seek> ZipSource<R> {
     /// # Errors
     /// [`FileError::Folder`] where it is no ZIP file or holds no `session.json`.
     pub fn new(file: R) -> Result<Self, FileError> {
-        let archive = zip::ZipArchive::new(file).map_err(|e| fault("the ZIP file", e))?;
+        let refused = |_| fault("the ZIP file", "cannot be read; it is cut off, damaged, or no ZIP file");
+        let archive = zip::ZipArchive::new(file).map_err(refused)?;
+        if archive.len() > ENTRIES {
+            return Err(fault("the ZIP file", format!("holds {} files; {ENTRIES} are allowed", archive.len())));
+        }
         let root = archive
             .file_names()
             .filter_map(Result::ok)
+            .filter(|n| !n.split('/').any(|part| part == "__MACOSX" || part.starts_with('.')))
             .filter_map(|n| n.strip_suffix("session.json").map(str::to_owned))
             .filter(|root| root.is_empty() || root.ends_with('/'))
             .min_by_key(String::len)
@@ -115,51 +124,132 @@ impl<R: Read + Seek> ZipSource<R> {
 }
 
 impl<R: Read + Seek> FolderReader for ZipSource<R> {
-    fn read(&mut self, path: &str, limit: u64) -> Result<Vec<u8>, FileError> {
-        let entry = self.archive.by_name(&format!("{}{path}", self.root)).map_err(|e| fault(path, e))?;
-        read_limited(entry, path, limit)
+    fn open(&mut self, path: &str) -> Result<Box<dyn Read + '_>, FileError> {
+        let entry = self.archive.by_name(&format!("{}{path}", self.root)).map_err(|e| match e {
+            zip::result::ZipError::FileNotFound => fault(path, "is not in the ZIP file"),
+            other => fault(path, other),
+        })?;
+        Ok(Box::new(entry))
     }
 }
 
-/// Writes a session with its audio, asked for piece by piece.
+/// Writes a session with its audio.
+///
+/// * `audio` – writes the samples of a piece of audio, as little-endian 32-bit floats.
 ///
 /// # Errors
 /// [`FileError`] where audio is missing or writing fails.
 pub fn write_folder(
     session: &Session,
-    mut audio: impl FnMut(&AssetRef) -> Result<Arc<Audio>, FileError>,
+    mut audio: impl FnMut(&AssetRef, &mut dyn Write) -> Result<(), FileError>,
     to: &mut dyn FolderWriter,
 ) -> Result<(), FileError> {
     let json = serde_json::to_vec_pretty(session).map_err(|e| fault("session.json", e))?;
     to.begin("session.json")?.write_all(&json)?;
     to.begin("midi/song.mid")?.write_all(&midi::write_song(session))?;
     for asset in &session.assets {
-        let audio = audio(asset)?;
         let file = to.begin(&audio_path(asset))?;
-        file.write_all(&float_header(asset.channels, asset.sample_rate, audio.frames() as u64))?;
-        file.write_all(&pcm_bytes(audio.samples()))?;
+        file.write_all(&float_header(asset.channels, asset.sample_rate, u64::from(asset.frames)))?;
+        audio(asset, file)?;
     }
     Ok(())
 }
 
-/// Reads a session with its audio and checks both: the document by its rules, audio by its address.
+/// A session that came as a folder, and what was put right in it, for people.
+#[derive(Debug)]
+pub struct FolderSession {
+    pub session: Session,
+    pub remarks: Vec<String>,
+}
+
+/// Reads and checks the document of a folder: by its rules, loops and how large it may be. Texts and numbers that
+/// are out of bounds are put right and told.
+///
+/// # Errors
+/// [`FileError::Folder`] with what is wrong.
+pub fn read_session(from: &mut dyn FolderReader) -> Result<FolderSession, FileError> {
+    read_document(&read_limited(from, "session.json", DOCUMENT_BYTES)?)
+}
+
+/// Reads and checks a document; see [`read_session`].
+///
+/// # Errors
+/// [`FileError::Folder`] with what is wrong.
+pub fn read_document(json: &[u8]) -> Result<FolderSession, FileError> {
+    let wrong = |reason: &dyn std::fmt::Display| fault("session.json", reason);
+    let (session, mut remarks) = repairing(|| serde_json::from_slice::<Session>(json));
+    let mut session = session.map_err(|e| wrong(&e))?;
+    remarks.extend(session.settle());
+    session.validate().map_err(|e| wrong(&e))?;
+    Size::none().allows(&session).map_err(|e| wrong(&e))?;
+    lane_core::routing::order(&session).map_err(|e| wrong(&e))?;
+    Ok(FolderSession { session, remarks })
+}
+
+/// The samples of a piece of audio in a folder, checked against its address, in a temporary file that stands at
+/// their beginning: little-endian 32-bit floats.
 ///
 /// # Errors
 /// [`FileError::Folder`] with the file and what is wrong with it.
-pub fn read_folder(from: &mut dyn FolderReader) -> Result<(Session, AssetBank), FileError> {
-    let session = read_document(&from.read("session.json", DOCUMENT_BYTES)?)?;
-    let mut bank = AssetBank::new();
-    for asset in &session.assets {
-        bank.insert(asset.id.clone(), Arc::new(read_audio(from, asset)?));
+pub fn read_pcm(from: &mut dyn FolderReader, asset: &AssetRef) -> Result<File, FileError> {
+    let path = audio_path(asset);
+    let mut spooled = tempfile::tempfile()?;
+    // A header is small; a file that is larger than its samples and that is cut off here, and fails below.
+    let limit = u64::from(asset.frames) * u64::from(asset.channels) * 4 + 4096;
+    std::io::copy(&mut from.open(&path)?.take(limit), &mut spooled).map_err(|e| fault(&path, e))?;
+    let mut wav = WavReader::new(spooled).map_err(|e| fault(&path, e))?;
+    let other = || fault(&path, "is not the audio that the session names");
+    if wav.channels != usize::from(asset.channels) || wav.sample_rate != asset.sample_rate {
+        return Err(other());
     }
-    Ok((session, bank))
+    let mut hasher = AssetHasher::default();
+    let mut pcm = BufWriter::with_capacity(1 << 18, tempfile::tempfile()?);
+    let mut frames = 0;
+    loop {
+        let samples = wav.read(BLOCK).map_err(|e| fault(&path, e))?;
+        if samples.is_empty() {
+            break;
+        }
+        if let Some(at) = samples.iter().position(|s| !s.is_finite()) {
+            return Err(FileError::NotANumber { frame: frames + (at / wav.channels) as u64 });
+        }
+        frames += (samples.len() / wav.channels) as u64;
+        let bytes = pcm_bytes(&samples);
+        hasher.take(&bytes);
+        pcm.write_all(&bytes)?;
+    }
+    if frames != u64::from(asset.frames) || hasher.finish(asset.channels, asset.sample_rate) != asset.id {
+        return Err(other());
+    }
+    let mut pcm = pcm.into_inner().map_err(|e| FileError::Io(e.into_error()))?;
+    pcm.seek(SeekFrom::Start(0))?;
+    Ok(pcm)
+}
+
+/// Frames read at a time.
+const BLOCK: usize = 65_536;
+
+/// Reads a session with all its audio at hand.
+///
+/// # Errors
+/// [`FileError::Folder`] with the file and what is wrong with it.
+pub fn read_folder(from: &mut dyn FolderReader) -> Result<(FolderSession, AssetBank), FileError> {
+    let read = read_session(from)?;
+    let mut bank = AssetBank::new();
+    for asset in &read.session.assets {
+        let mut bytes = Vec::new();
+        read_pcm(from, asset)?.read_to_end(&mut bytes)?;
+        let audio = Audio::new(asset.channels, pcm_samples(&bytes)).map_err(|e| fault(&audio_path(asset), e))?;
+        bank.insert(asset.id.clone(), Arc::new(audio));
+    }
+    Ok((read, bank))
 }
 
 /// What a template says of itself, beside its session.
 #[derive(Debug, Clone, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
 pub struct TemplateCard {
-    pub name: String,
-    pub purpose: String,
+    pub name: Name,
+    pub purpose: Purpose,
 }
 
 const CARD: &str = "template.json";
@@ -179,32 +269,10 @@ pub fn write_card(card: &TemplateCard, to: &mut dyn FolderWriter) -> Result<(), 
 /// # Errors
 /// [`FileError::Folder`] where the card cannot be understood.
 pub fn read_card(from: &mut dyn FolderReader, session: &Session) -> Result<TemplateCard, FileError> {
-    match from.read(CARD, CARD_BYTES) {
-        Ok(json) => serde_json::from_slice(&json).map_err(|e| fault(CARD, e)),
-        Err(_) => Ok(TemplateCard { name: session.header.title.clone(), purpose: String::new() }),
+    match read_limited(from, CARD, CARD_BYTES) {
+        Ok(json) => repairing(|| serde_json::from_slice(&json)).0.map_err(|e| fault(CARD, e)),
+        Err(_) => {
+            Ok(TemplateCard { name: Name::cleaned(&session.header.title, "Template"), purpose: Purpose::default() })
+        }
     }
-}
-
-/// Reads and checks a document.
-///
-/// # Errors
-/// [`FileError::Folder`] with what is wrong.
-pub fn read_document(json: &[u8]) -> Result<Session, FileError> {
-    let session: Session = serde_json::from_slice(json).map_err(|e| fault("session.json", e))?;
-    session.validate().map_err(|e| fault("session.json", e))?;
-    lane_core::routing::order(&session).map_err(|e| fault("session.json", e))?;
-    Ok(session)
-}
-
-fn read_audio(from: &mut dyn FolderReader, asset: &AssetRef) -> Result<Audio, FileError> {
-    let path = audio_path(asset);
-    let limit = u64::from(asset.frames) * u64::from(asset.channels) * 4 + 4096;
-    let mut wav = WavReader::new(Cursor::new(from.read(&path, limit)?)).map_err(|e| fault(&path, e))?;
-    let samples = wav.read(asset.frames as usize).map_err(|e| fault(&path, e))?;
-    let mut hasher = AssetHasher::default();
-    hasher.take(&pcm_bytes(&samples));
-    if wav.channels != usize::from(asset.channels) || hasher.finish(asset.channels, asset.sample_rate) != asset.id {
-        return Err(fault(&path, "is not the audio that the session names"));
-    }
-    Audio::new(asset.channels, pcm_samples(&pcm_bytes(&samples))).map_err(|e| fault(&path, e))
 }

@@ -7,15 +7,19 @@
 //! |---|---|
 //! | [`asset`] | the content address of audio |
 //! | [`wav`] | WAV, read with its common faults and written |
+//! | [`aiff`] | AIFF and AIFF-C, read with their common faults |
+//! | [`flac`] | what other programs leave around the frames of a FLAC file |
 //! | [`decode`] | any audio file as blocks of samples |
 //! | [`convert`] | a file at the session rate, block by block |
 //! | [`midi`] | MIDI files as takes, and back |
 //! | [`folder`] | session folders, on disk and in ZIP files |
 //! | [`names`] | file names as names of voices |
 
+pub mod aiff;
 pub mod asset;
 pub mod convert;
 pub mod decode;
+pub mod flac;
 pub mod folder;
 pub mod midi;
 pub mod names;
@@ -33,6 +37,8 @@ pub enum FileError {
     Unknown,
     #[error("the file is damaged: {0}")]
     Damaged(String),
+    #[error("the file holds {0}, which is not read here. Convert it to WAV or FLAC and drop that")]
+    Unsupported(String),
     #[error("the file has {given} channels; 1 or 2 can be brought in. Split it into mono or stereo files")]
     Channels { given: usize },
     #[error("the file says {given} Hz; 4000 to 384000 Hz can be brought in")]
@@ -41,6 +47,10 @@ pub enum FileError {
     TooLong { limit_minutes: u32 },
     #[error("the file holds values that are not numbers, the first at frame {frame}. Export it again")]
     NotANumber { frame: u64 },
+    #[error(
+        "the file holds values over 120 dB above full scale, the first at frame {frame}; they are no sound. Export it again"
+    )]
+    FarOver { frame: u64 },
     #[error("the file has no samples")]
     NoSamples,
     #[error("the MIDI file has no notes")]

@@ -2,8 +2,9 @@
 
 use crate::FileError;
 use lane_core::midi::percussion_key;
-use lane_core::session::{Family, Feel, Metre, Note, Session, Song, Take, Voice};
-use lane_core::units::TICKS_PER_QUARTER;
+use lane_core::session::limits;
+use lane_core::session::{Family, Feel, Metre, Note, Session, Song, Take, Tempo, Voice};
+use lane_core::units::{Sentence, StripName, TICKS_PER_QUARTER, Title};
 use midly::num::{u4, u7, u15, u24, u28};
 use midly::{Format, Header, MetaMessage, MidiMessage, Smf, Timing, TrackEvent, TrackEventKind};
 use std::collections::HashMap;
@@ -16,6 +17,8 @@ const NAME_CHARS: usize = 80;
 /// The percussion channel of General MIDI, counted from 0.
 const PERCUSSION: u8 = 9;
 const MIDDLE_C: u8 = 60;
+/// What a file without a tempo is played at (Standard MIDI Files 1.0).
+const USUAL_TEMPO: f64 = 120.0;
 /// Length of a note that never ends, in ticks.
 const OPEN_NOTE_TICKS: u32 = TICKS_PER_QUARTER;
 
@@ -34,28 +37,57 @@ pub fn read_take(name: &str, bytes: &[u8]) -> Result<Take, FileError> {
         return Err(damaged("its MIDI header is cut off"));
     }
     let division = u16::from_be_bytes([bytes[12], bytes[13]]);
-    if division == 0 {
-        return Err(damaged("its time base is zero"));
-    }
+    let base = TimeBase::of(division)?;
     // The crate cannot take frame-based time bases, and here only ticks a quarter are needed: the division
     // is read above and a harmless one put in its place.
     let mut plain = bytes.to_vec();
     plain[12..14].copy_from_slice(&480_u16.to_be_bytes());
-    let read = catch_unwind(|| collect(name, &plain, ticks_per_quarter(division)));
+    let read = catch_unwind(|| collect(name, &plain, base));
     read.unwrap_or_else(|_| Err(damaged("its events contradict each other")))
 }
 
-/// Ticks of the file in a quarter note. A frame-based division counts ticks a second; it is taken at 120 bpm.
-fn ticks_per_quarter(division: u16) -> f64 {
-    if division & 0x8000 == 0 {
-        return f64::from(division);
+/// What a file counts time in.
+#[derive(Debug, Clone, Copy, PartialEq)]
+enum TimeBase {
+    /// Ticks in a quarter note.
+    Quarter(f64),
+    /// Ticks in a second, by frames of film or video.
+    Second(f64),
+}
+
+impl TimeBase {
+    fn of(division: u16) -> Result<Self, FileError> {
+        if division == 0 {
+            return Err(FileError::Damaged("its time base is zero".into()));
+        }
+        if division & 0x8000 == 0 {
+            return Ok(TimeBase::Quarter(f64::from(division)));
+        }
+        let ticks = f64::from(division & 0xFF);
+        let frames = match (division >> 8) as i8 {
+            -24 => 24.0,
+            -25 => 25.0,
+            -29 => 30_000.0 / 1001.0,
+            -30 => 30.0,
+            other => {
+                let frames = -i16::from(other);
+                let what = format!("its time base of {frames} frames a second is none; 24, 25, 29 and 30 are");
+                return Err(FileError::Damaged(what));
+            }
+        };
+        if ticks == 0.0 {
+            return Err(FileError::Damaged("its time base has no ticks in a frame".into()));
+        }
+        Ok(TimeBase::Second(frames * ticks))
     }
-    let frames = match (division >> 8) as i8 {
-        -29 => 30_000.0 / 1001.0,
-        frames => -f64::from(frames),
-    };
-    let ticks = frames * f64::from(division & 0xFF);
-    if ticks > 0.0 { ticks / 2.0 } else { 480.0 }
+
+    /// Ticks of the file in a quarter note; at 120 bpm where it counts seconds.
+    fn ticks_per_quarter(self) -> f64 {
+        match self {
+            TimeBase::Quarter(ticks) => ticks,
+            TimeBase::Second(ticks) => ticks * 60.0 / USUAL_TEMPO,
+        }
+    }
 }
 
 #[derive(Default)]
@@ -65,16 +97,24 @@ struct Collected {
     tempo_bpm: Option<f64>,
     metre: Option<Metre>,
     tempo_changes: usize,
+    /// Notes beyond what a take may have.
+    dropped: usize,
+    /// Whether the file counts seconds, so that its tempo says nothing of where notes lie.
+    by_frames: bool,
+    cut: bool,
     remarks: Vec<String>,
 }
 
-fn collect(name: &str, bytes: &[u8], per_quarter: f64) -> Result<Take, FileError> {
-    let (_, tracks) = midly::parse(bytes).map_err(|e| FileError::Damaged(e.to_string()))?;
-    let scale = f64::from(TICKS_PER_QUARTER) / per_quarter;
-    let mut got = Collected::default();
+fn collect(name: &str, bytes: &[u8], base: TimeBase) -> Result<Take, FileError> {
+    let unread = |_| FileError::Damaged("its MIDI header makes no sense".into());
+    let (header, tracks) = midly::parse(bytes).map_err(unread)?;
+    let said = u16::from_be_bytes([bytes[10], bytes[11]]);
+    let scale = f64::from(TICKS_PER_QUARTER) / base.ticks_per_quarter();
+    let mut got = Collected { by_frames: matches!(base, TimeBase::Second(_)), ..Collected::default() };
     for (at, track) in tracks.enumerate() {
         let Ok(mut events) = track else {
-            got.remarks.push(format!("Track {} is cut off; what follows is left out.", at + 1));
+            got.remarks.push(format!("The file is cut off in track {}; what follows is left out.", at + 1));
+            got.cut = true;
             break;
         };
         let mut ticks: u64 = 0;
@@ -101,6 +141,16 @@ fn collect(name: &str, bytes: &[u8], per_quarter: f64) -> Result<Take, FileError
             got.notes[index].length_ticks = OPEN_NOTE_TICKS;
         }
     }
+    let tracks = got.tracks.len();
+    if !got.cut && tracks < usize::from(said) {
+        got.remarks.push(format!("The file is cut off: it says {said} tracks, and {tracks} are there."));
+        got.cut = true;
+    }
+    if header.format == Format::Sequential && tracks > 1 {
+        got.remarks.push(format!(
+            "Its {tracks} tracks are pieces one after the other (format 2); here they begin together. Split the take to keep one of them."
+        ));
+    }
     got.finish(name)
 }
 
@@ -110,7 +160,10 @@ impl Collected {
             TrackEventKind::Midi { channel, message } => {
                 let channel = channel.as_int();
                 match message {
-                    MidiMessage::NoteOn { key, vel } if vel.as_int() > 0 && self.notes.len() < NOTES => {
+                    MidiMessage::NoteOn { vel, .. } if vel.as_int() > 0 && self.notes.len() >= NOTES => {
+                        self.dropped += 1
+                    }
+                    MidiMessage::NoteOn { key, vel } if vel.as_int() > 0 => {
                         open.entry((channel, key.as_int())).or_default().push(self.notes.len());
                         let (key, velocity) = (key.as_int(), vel.as_int());
                         let track = self.tracks.len().saturating_sub(1).min(usize::from(u16::MAX)) as u16;
@@ -152,8 +205,16 @@ impl Collected {
             }
             TrackEventKind::Meta(MetaMessage::TimeSignature(beats, power, _, _)) if self.metre.is_none() => {
                 let (beats, unit) = (u32::from(beats), 1_u32.checked_shl(u32::from(power)).unwrap_or(0));
-                if (1..=32).contains(&beats) && [2, 4, 8, 16].contains(&unit) {
-                    self.metre = Some(Metre { beats, unit });
+                // A whole note is four quarters; the bar stays as long.
+                let whole = if unit == 1 { Metre::new(beats * 4, 4) } else { Metre::new(beats, unit) };
+                match whole {
+                    Ok(metre) => {
+                        self.metre = Some(metre);
+                        if unit == 1 {
+                            self.remarks.push(format!("The metre {beats}/1 was taken as {}/4.", beats * 4));
+                        }
+                    }
+                    Err(_) => self.remarks.push(format!("The metre {beats}/{unit} cannot be used and was left out.")),
                 }
             }
             _ => {}
@@ -161,31 +222,44 @@ impl Collected {
     }
 
     fn finish(mut self, name: &str) -> Result<Take, FileError> {
-        let bar = self.metre.unwrap_or(Metre { beats: 4, unit: 4 }).bar_ticks();
-        let end = u64::from(bar) * u64::from(lane_core::session::limits::BARS);
+        let bar = self.metre.unwrap_or(Metre::COMMON).bar_ticks();
+        let tempo = self.tempo_bpm.unwrap_or(USUAL_TEMPO);
+        // A song ends with a whole bar.
+        let longest = (f64::from(limits::SONG_SECONDS) / 60.0 * tempo * f64::from(TICKS_PER_QUARTER)) as u32;
+        let end = longest / bar * bar;
         let before = self.notes.len();
-        self.notes.retain(|n| u64::from(n.at_ticks) < end);
+        self.notes.retain(|n| n.at_ticks < end);
         if self.notes.len() < before {
             self.remarks.push(format!(
-                "{} notes behind bar {} were left out.",
+                "{} notes behind the first {} minutes were left out.",
                 before - self.notes.len(),
-                lane_core::session::limits::BARS
+                limits::SONG_SECONDS / 60
+            ));
+        }
+        if self.dropped > 0 {
+            self.remarks.push(format!("{} notes were left out; a take has {NOTES} at most.", self.dropped));
+        }
+        if self.by_frames {
+            self.tempo_bpm = Some(USUAL_TEMPO);
+            self.remarks.push(format!(
+                "It counts time in frames, not in beats; notes lie where they were at {USUAL_TEMPO} bpm."
             ));
         }
         if self.notes.is_empty() {
-            return Err(FileError::NoNotes);
+            let cut = || FileError::Damaged("it is cut off before its first note; export it again".into());
+            return Err(if self.cut { cut() } else { FileError::NoNotes });
         }
         if self.tempo_changes > 0 {
             self.remarks.push("The tempo changes within the file; its first tempo counts.".into());
         }
         self.notes.sort_by_key(|n| (n.at_ticks, n.track, n.channel, n.key));
         Ok(Take {
-            name: crate::names::voice_name(name),
-            tracks: self.tracks,
+            name: Title::cleaned(&crate::names::voice_name(name), "Take"),
+            tracks: self.tracks.iter().map(|t| StripName::cleaned(t, "")).collect(),
             notes: self.notes,
-            tempo_bpm: self.tempo_bpm,
+            tempo_bpm: self.tempo_bpm.and_then(|bpm| Tempo::new(bpm).ok()),
             metre: self.metre,
-            remarks: self.remarks,
+            remarks: self.remarks.iter().map(|r| Sentence::cleaned(r, "")).collect(),
         })
     }
 }
@@ -195,8 +269,9 @@ impl Collected {
 pub fn write_song(session: &Session) -> Vec<u8> {
     let song = Song::new(session);
     let header = &session.header;
-    let us = (60_000_000.0 / header.tempo_bpm).round().clamp(1.0, 16_777_215.0) as u32;
-    let metre = MetaMessage::TimeSignature(header.metre.beats as u8, header.metre.unit.trailing_zeros() as u8, 24, 8);
+    let us = (60_000_000.0 / header.tempo_bpm.bpm()).round().clamp(1.0, 16_777_215.0) as u32;
+    let metre =
+        MetaMessage::TimeSignature(header.metre.beats() as u8, header.metre.unit().trailing_zeros() as u8, 24, 8);
     let meta = |m| TrackEvent { delta: u28::new(0), kind: TrackEventKind::Meta(m) };
     let mut tracks = vec![vec![
         meta(MetaMessage::TrackName(header.title.as_bytes())),

@@ -144,10 +144,17 @@ fn recorders_faults_are_read_through() {
 #[case::eight_channels(wav(1, 16, 8, 48_000, &[0; 32]), "8 channels")]
 #[case::no_rate(wav(1, 16, 1, 0, &[0; 8]), "0 Hz")]
 #[case::huge_rate(wav(1, 16, 1, 4_000_000_000, &[0; 8]), "4000000000 Hz")]
-#[case::odd_format(wav(85, 16, 1, 48_000, &[0; 8]), "format 85")]
+#[case::odd_format(wav(99, 16, 1, 48_000, &[0; 8]), "format 99")]
+#[case::adpcm(wav(0x11, 4, 1, 48_000, &[0; 8]), "ADPCM")]
+#[case::mpeg(wav(85, 16, 1, 48_000, &[0; 8]), "MPEG audio inside WAV")]
+#[case::opus([&b"OggS\0\x02\0\0\0\0\0\0\0\0\x01\0\0\0\0\0\0\0\0\0\0\0\x01\x13OpusHead"[..], &[1; 40]].concat(), "holds Opus")]
+#[case::bent_flac([&b"fLaC"[..], &[0x55; 200]].concat(), "begins as FLAC")]
+#[case::bent_ogg([&b"OggS"[..], &[0x55; 200]].concat(), "begins as Ogg")]
+#[case::no_aiff_samples(b"FORM\0\0\0\x04AIFF".to_vec(), "does not say what its samples are")]
 #[case::no_samples(wav(1, 16, 1, 48_000, &[]), "no samples")]
 #[case::header_only(wav(1, 16, 1, 48_000, &[])[..30].to_vec(), "damaged")]
 #[case::nan(wav(3, 32, 1, 48_000, &[f32::NAN.to_le_bytes(); 4].concat()), "not numbers, the first at frame 0")]
+#[case::far_over(wav(3, 32, 1, 48_000, &[0.5_f32.to_le_bytes(), 1e30_f32.to_le_bytes()].concat()), "above full scale, the first at frame 1")]
 #[case::infinite(wav(3, 32, 2, 44_100, &[[0; 4], [0; 4], f32::INFINITY.to_le_bytes(), [0; 4]].concat()), "frame 1")]
 fn bad_files_are_refused_with_the_reason(#[case] bytes: Vec<u8>, #[case] says: &str) {
     let message = converted(&bytes, 48_000).err().expect("refused").to_string();
@@ -205,4 +212,108 @@ fn audio_at_hand_is_resampled_like_a_file(#[case] from: u32, #[case] to: u32) {
     let expected = sine(1000.0, to, out.frames());
     let worst = (1000..out.frames() - 1000).map(|n| (f64::from(out.samples()[n]) - expected[n][0]).abs());
     assert!(worst.fold(0.0, f64::max) < 1e-4);
+}
+
+/// An AIFF or AIFF-C file of 3 frames, with an offset before its samples.
+fn aiff(kind: &[u8; 4], code: Option<&[u8; 4]>, bits: u16, outer: u32, offset: u32, samples: &[u8]) -> Vec<u8> {
+    let mut common = vec![0, 1, 0, 0, 0, 3];
+    common.extend(bits.to_be_bytes());
+    // 48,000 in 80-bit extended precision.
+    common.extend([0x40, 0x0E, 0xBB, 0x80, 0, 0, 0, 0, 0, 0]);
+    if let Some(code) = code {
+        common.extend(code);
+        common.extend([0, 0]);
+    }
+    let mut out = b"FORM".to_vec();
+    out.extend(outer.to_be_bytes());
+    out.extend(kind);
+    out.extend(b"COMM");
+    out.extend((common.len() as u32).to_be_bytes());
+    out.extend(common);
+    out.extend(b"SSND");
+    out.extend((8 + offset + samples.len() as u32).to_be_bytes());
+    out.extend(offset.to_be_bytes());
+    out.extend([0; 4]);
+    out.extend(vec![0x77; offset as usize]);
+    out.extend(samples);
+    out
+}
+
+#[rstest]
+#[case::plain(aiff(b"AIFF", None, 16, 60, 0, &[0x40, 0, 0, 0, 0xC0, 0]))]
+#[case::offset(aiff(b"AIFF", None, 16, 70, 10, &[0x40, 0, 0, 0, 0xC0, 0]))]
+#[case::outer_size_zero(aiff(b"AIFF", None, 16, 0, 0, &[0x40, 0, 0, 0, 0xC0, 0]))]
+#[case::outer_size_wrong(aiff(b"AIFF", None, 16, u32::MAX, 4, &[0x40, 0, 0, 0, 0xC0, 0]))]
+#[case::eight_bit(aiff(b"AIFF", None, 8, 60, 0, &[0x40, 0, 0xC0]))]
+#[case::twelve_bit(aiff(b"AIFF", None, 12, 60, 0, &[0x40, 0, 0, 0, 0xC0, 0]))]
+#[case::twenty_four_bit(aiff(b"AIFF", None, 24, 60, 0, &[0x40, 0, 0, 0, 0, 0, 0xC0, 0, 0]))]
+#[case::swapped(aiff(b"AIFC", Some(b"sowt"), 16, 60, 0, &[0, 0x40, 0, 0, 0, 0xC0]))]
+#[case::float(aiff(b"AIFC", Some(b"fl32"), 32, 60, 0, &[0.5_f32, 0.0, -0.5].map(f32::to_be_bytes).concat()))]
+fn aiff_files_with_odd_sizes_are_read_whole(#[case] bytes: Vec<u8>) {
+    let read = converted(&bytes, 48_000).unwrap();
+    assert!(read.remarks.is_empty(), "{:?}", read.remarks);
+    assert_eq!(read.audio().unwrap().samples(), [0.5, 0.0, -0.5]);
+}
+
+#[rstest]
+#[case::twenty_in_three(wav_in(20, 3, &[0, 0, 0x40, 0, 0, 0xC0]), &[0.5, -0.5])]
+#[case::twelve_in_two(wav_in(12, 2, &[0, 0x40, 0, 0xC0]), &[0.5, -0.5])]
+#[case::twenty_four_in_four(wav_in(24, 4, &[0, 0, 0, 0x40, 0, 0, 0, 0xC0]), &[0.5, -0.5])]
+fn samples_in_larger_containers_are_read(#[case] bytes: Vec<u8>, #[case] expected: &[f32]) {
+    assert_eq!(converted(&bytes, 48_000).unwrap().audio().unwrap().samples(), expected);
+}
+
+/// A mono WAV file whose samples stand in containers of so many bytes.
+fn wav_in(bits: u16, container: u16, data: &[u8]) -> Vec<u8> {
+    let mut bytes = wav(1, bits, 1, 48_000, data);
+    bytes[32..34].copy_from_slice(&container.to_le_bytes());
+    bytes
+}
+
+#[test]
+fn what_is_missing_at_the_end_is_told_in_frames() {
+    let mut bytes = wav(1, 16, 1, 48_000, &[1; 2000]);
+    bytes.truncate(44 + 1201);
+    let read = converted(&bytes, 48_000).unwrap();
+    assert_eq!(read.frames, 600);
+    assert!(read.remarks[0].contains("says 1000 frames, and 600 are there; 400 are missing"), "{:?}", read.remarks);
+    assert!(converted(&wav(1, 16, 1, 48_000, &[1; 2000]), 48_000).unwrap().remarks.is_empty());
+}
+
+#[rstest]
+#[case::behind_the_samples(0)]
+#[case::behind_the_samples_with_a_time(480_000)]
+fn a_time_reference_behind_the_samples_counts_and_so_does_midnight(#[case] reference: u64) {
+    let mut bytes = wav(1, 16, 1, 48_000, &[1, 0, 2, 0, 3, 0]);
+    let mut chunk = vec![0; 602];
+    chunk[338..346].copy_from_slice(&reference.to_le_bytes());
+    bytes.extend(b"bext");
+    bytes.extend((chunk.len() as u32).to_le_bytes());
+    bytes.extend(chunk);
+    let read = converted(&bytes, 48_000).unwrap();
+    assert_eq!((read.time_reference, read.frames), (Some(reference), 3));
+}
+
+#[rstest]
+#[case(44_056)]
+#[case(47_952)]
+#[case(47_999)]
+#[case(48_048)]
+#[case(12_345)]
+#[case(44_100)]
+#[case(88_200)]
+fn audio_lies_on_its_frame_whatever_the_rate_was(#[case] from: u32) {
+    // A slow sine whose phase says where it lies, to a hundredth of a frame.
+    let hz = 200.0;
+    let audio =
+        converted(&stem(Depth::Float32, from, &sine(hz, from, from as usize)), 48_000).unwrap().audio().unwrap();
+    let (mut re, mut im) = (0.0, 0.0);
+    for n in 12_000..36_000 {
+        let phase = std::f64::consts::TAU * hz * n as f64 / 48_000.0;
+        let x = f64::from(audio.frame(n)[0]);
+        re += x * phase.sin();
+        im += x * phase.cos();
+    }
+    let late_frames = -f64::atan2(im, re) / std::f64::consts::TAU * 48_000.0 / hz;
+    assert!(late_frames.abs() < 0.01, "{late_frames} frames late");
 }

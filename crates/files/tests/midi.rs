@@ -43,8 +43,8 @@ fn tempo_and_metre_come_over_and_changes_are_said() {
     ]
     .concat();
     let take = read_take("a.mid", &smf(0, [0, 96], &meta)).unwrap();
-    assert_eq!(take.tempo_bpm, Some(120.0));
-    assert_eq!(take.metre.map(|m| (m.beats, m.unit)), Some((6, 8)));
+    assert_eq!(take.tempo_bpm.map(|t| t.bpm()), Some(120.0));
+    assert_eq!(take.metre.map(|m| (m.beats(), m.unit())), Some((6, 8)));
     assert!(take.remarks[0].contains("first tempo counts"));
 }
 
@@ -76,13 +76,44 @@ fn a_note_that_never_ends_lasts_a_beat() {
 #[case::drop_frames([0xE3, 80])]
 fn frame_based_time_bases_are_taken_as_seconds(#[case] division: [u8; 2]) {
     let track = [&[0, 0x99, 36, 100, 10, 36, 0][..], &END].concat();
-    assert_eq!(read_take("a.mid", &smf(0, division, &track)).unwrap().notes.len(), 1);
+    let take = read_take("a.mid", &smf(0, division, &track)).unwrap();
+    assert_eq!((take.notes.len(), take.tempo_bpm.map(|t| t.bpm())), (1, Some(120.0)));
+    assert!(take.remarks[0].contains("frames, not in beats"), "{:?}", take.remarks);
+}
+
+#[rstest]
+#[case::one_whole([1, 0], Some((4, 4)), "1/1 was taken as 4/4")]
+#[case::two_wholes([2, 0], Some((8, 4)), "2/1 was taken as 8/4")]
+#[case::thirty_seconds([3, 5], None, "3/32 cannot be used")]
+#[case::no_beats([0, 2], None, "0/4 cannot be used")]
+#[case::far([4, 255], None, "cannot be used")]
+fn odd_metres_are_taken_or_told(#[case] metre: [u8; 2], #[case] expected: Option<(u32, u32)>, #[case] says: &str) {
+    let track = [&[0, 0xFF, 0x58, 4, metre[0], metre[1], 24, 8][..], &[0, 0x99, 36, 100, 48, 36, 0], &END].concat();
+    let take = read_take("a.mid", &smf(0, [0, 96], &track)).unwrap();
+    assert_eq!(take.metre.map(|m| (m.beats(), m.unit())), expected);
+    assert!(take.remarks.iter().any(|r| r.contains(says)), "{:?}", take.remarks);
+}
+
+#[test]
+fn pieces_of_a_format_2_file_and_missing_tracks_are_told() {
+    let track = [&[0, 0x99, 36, 100, 48, 36, 0][..], &END].concat();
+    let mut two = smf(2, [0, 96], &track);
+    two[11] = 2;
+    let second = smf(2, [0, 96], &track)[14..].to_vec();
+    let take = read_take("a.mid", &[two.clone(), second].concat()).unwrap();
+    assert!(take.remarks[0].contains("begin together"), "{:?}", take.remarks);
+    let cut = read_take("a.mid", &two).unwrap();
+    assert!(cut.remarks[0].contains("says 2 tracks, and 1 are there"), "{:?}", cut.remarks);
 }
 
 #[rstest]
 #[case::no_notes(smf(0, [0, 96], &END), "no notes")]
 #[case::zero_division(smf(0, [0, 0], &END), "time base is zero")]
 #[case::cut(b"MThd\0\0".to_vec(), "cut off")]
+#[case::cut_early(smf(0, [0, 96], &[0, 0x99, 36, 100])[..20].to_vec(), "cut off before its first note")]
+#[case::no_such_frames(smf(0, [0x80, 40], &END), "128 frames a second is none")]
+#[case::odd_frames(smf(0, [0xFF, 40], &END), "1 frames a second is none")]
+#[case::no_ticks(smf(0, [0xE7, 0], &END), "no ticks in a frame")]
 fn bad_files_are_refused(#[case] bytes: Vec<u8>, #[case] says: &str) {
     let message = read_take("a.mid", &bytes).unwrap_err().to_string();
     assert!(message.contains(says), "{message}");
@@ -106,15 +137,15 @@ fn no_cut_and_no_flipped_byte_panics() {
 fn a_song_written_reads_back_with_its_hits() {
     let mut s = Session::new("Song", 48_000);
     s.sections[0].bars = 2;
-    s.strips.push(Strip::new(StripId(20), StripKind::Channel, "", Some(StripId(2))));
-    s.voices.push(Voice::new(VoiceId(21), "Keys", Family::Music, VoiceSource::Empty, StripId(20)));
+    s.strips.push(Strip::new(StripId(20), StripKind::Channel, "".into(), Some(StripId(2))));
+    s.voices.push(Voice::new(VoiceId(21), "Keys".into(), Family::Music, VoiceSource::Empty, StripId(20)));
     let hits: Vec<_> = (0..8).map(|i| Hit::new(i * 700, 333, 60 + i as u8, i as i8)).collect();
     s.parts.push(Part::new(s.patterns[0].id, VoiceId(21), hits.clone()));
     let take = read_take("song.mid", &write_song(&s)).unwrap();
     let keys: Vec<_> = take.notes.iter().map(|n| n.note_key()).collect();
-    assert_eq!(lane_core::midi::hits(&take, &keys, true), hits);
+    assert_eq!(lane_core::midi::Sorted::new(&take).hits(&keys, true), hits);
     assert_eq!(take.tracks[1], "Keys");
-    assert_eq!(take.tempo_bpm, Some(96.0));
+    assert_eq!(take.tempo_bpm.map(|t| t.bpm()), Some(96.0));
 }
 
 #[test]
@@ -160,15 +191,15 @@ proptest! {
         }
         let mut s = Session::new("Song", 48_000);
         (s.patterns[0].bars, s.sections[0].bars) = (4, 4);
-        s.strips.push(Strip::new(StripId(20), StripKind::Channel, "", Some(StripId(2))));
+        s.strips.push(Strip::new(StripId(20), StripKind::Channel, "".into(), Some(StripId(2))));
         let (name, family) = if drum { ("Snare", Family::Snare) } else { ("Keys", Family::Music) };
-        s.voices.push(Voice::new(VoiceId(21), name, family, VoiceSource::Empty, StripId(20)));
+        s.voices.push(Voice::new(VoiceId(21), name.into(), family, VoiceSource::Empty, StripId(20)));
         s.parts.push(Part::new(s.patterns[0].id, VoiceId(21), hits.clone()));
         let take = read_take("song.mid", &write_song(&s)).unwrap();
         let mut again = Session::new("Again", 48_000);
         apply(&mut again, &Edit::AddTake { take, sounds: vec![] }).unwrap();
         prop_assert_eq!(again.voices.len(), 1);
-        prop_assert_eq!(&again.voices[0].name, name);
+        prop_assert_eq!(again.voices[0].name.as_str(), name);
         prop_assert_eq!(again.hits(again.patterns[0].id, again.voices[0].id), &hits[..]);
         prop_assert_eq!(again.header.tempo_bpm, s.header.tempo_bpm);
     }

@@ -4,18 +4,28 @@ use crate::api;
 use crate::auth::{self, LoginStore};
 use crate::config::ServeArgs;
 use crate::frontend;
-use crate::jobs::{self, Queue};
+use crate::guard;
+use crate::jobs::{self, Pauses, Stopping};
 use crate::problem::Problem;
 use crate::seed::{self, DemoAccount};
+use crate::work::{AccountTurns, Crew};
+use actix_governor::governor::NotUntil;
+use actix_governor::governor::clock::{Clock, DefaultClock, QuantaInstant};
 use actix_governor::governor::middleware::NoOpMiddleware;
-use actix_governor::{Governor, GovernorConfig, GovernorConfigBuilder, PeerIpKeyExtractor};
+use actix_governor::{
+    Governor, GovernorConfig, GovernorConfigBuilder, KeyExtractor, PeerIpKeyExtractor, SimpleKeyExtractionError,
+};
 use actix_session::SessionMiddleware;
 use actix_session::config::PersistentSession;
 use actix_web::cookie::time::Duration;
 use actix_web::cookie::{Key, SameSite};
-use actix_web::{App as ActixApp, HttpServer, middleware, web};
+use actix_web::dev::ServiceRequest;
+use actix_web::error::JsonPayloadError;
+use actix_web::http::StatusCode;
+use actix_web::{App as ActixApp, HttpResponse, HttpResponseBuilder, HttpServer, ResponseError, middleware, web};
 use anyhow::Context;
 use lane_store::Store;
+use std::time::Duration as StdDuration;
 use tracing_actix_web::TracingLogger;
 
 /// How long a sign-in lasts without a visit.
@@ -23,26 +33,85 @@ const LOGIN_DAYS: i64 = 30;
 /// Sign-ins and sign-ups from one address: this many at once, then one in [`SIGN_IN_SECONDS`].
 const SIGN_IN_BURST: u32 = 20;
 const SIGN_IN_SECONDS: u64 = 3;
-/// Bytes of an edit or another JSON body.
-const JSON_BYTES: usize = 16 << 20;
+/// Bytes of a JSON body other than an edit: a chain of presets is the largest.
+const JSON_BYTES: usize = 1 << 20;
+/// Connections of requests; workers have their own.
+const CONNECTIONS: u32 = 12;
+/// How long requests that go on are waited for when the program stops.
+const STOP_SECONDS: u64 = 4;
 
 /// What requests share.
 #[derive(Clone)]
 pub struct App {
     pub store: Store,
-    pub queue: Queue,
     pub changes: api::events::Changes,
     pub demo: Option<DemoAccount>,
     pub upload_bytes: u64,
+    pub account_bytes: u64,
+    pub waiting_renders: i64,
+    /// Threads that read, change and write documents.
+    pub edits: Crew,
+    /// Threads that read, convert and listen to audio.
+    pub sounds: Crew,
+    /// Threads that hash passwords.
+    pub hashing: Crew,
+    /// One change at a time for each account.
+    pub turns: AccountTurns,
+}
+
+/// Bounds that a server is started with.
+#[derive(Debug, Clone, Copy)]
+pub struct Bounds {
+    pub upload_bytes: u64,
+    pub account_bytes: u64,
+    pub waiting_renders: i64,
+}
+
+impl App {
+    pub fn new(store: Store, demo: Option<DemoAccount>, bounds: Bounds, stopping: &Stopping) -> Self {
+        let cores = std::thread::available_parallelism().map_or(2, usize::from);
+        let Bounds { upload_bytes, account_bytes, waiting_renders } = bounds;
+        App {
+            changes: api::events::Changes::listen(&store, stopping),
+            store,
+            demo,
+            upload_bytes,
+            account_bytes,
+            waiting_renders,
+            edits: Crew::new(cores, 256, StdDuration::from_secs(10)),
+            sounds: Crew::new(cores, 256, StdDuration::from_secs(300)),
+            hashing: Crew::new(cores, 16, StdDuration::from_millis(1500)),
+            turns: AccountTurns::default(),
+        }
+    }
+}
+
+/// Counts sign-ins by the address that they come from.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct ByAddress;
+
+impl KeyExtractor for ByAddress {
+    type Key = <PeerIpKeyExtractor as KeyExtractor>::Key;
+    type KeyExtractionError = SimpleKeyExtractionError<&'static str>;
+
+    fn extract(&self, request: &ServiceRequest) -> Result<Self::Key, Self::KeyExtractionError> {
+        PeerIpKeyExtractor.extract(request)
+    }
+
+    fn exceed_rate_limit_response(&self, until: &NotUntil<QuantaInstant>, _: HttpResponseBuilder) -> HttpResponse {
+        let wait = until.wait_time_from(DefaultClock::default().now()).as_secs() as u32 + 1;
+        Problem::too_many(format!("Too many tries from this address. Try again in {wait} s."), wait).error_response()
+    }
 }
 
 /// The limit on sign-ins, shared by all threads.
-pub type SignInLimit = GovernorConfig<PeerIpKeyExtractor, NoOpMiddleware>;
+pub type SignInLimit = GovernorConfig<ByAddress, NoOpMiddleware>;
 
 pub fn sign_in_limit() -> SignInLimit {
     GovernorConfigBuilder::default()
         .seconds_per_request(SIGN_IN_SECONDS)
         .burst_size(SIGN_IN_BURST)
+        .key_extractor(ByAddress)
         .finish()
         .expect("the limit's figures are not zero")
 }
@@ -59,13 +128,26 @@ pub fn cookie(store: &Store, key: Key, secure: bool) -> SessionMiddleware<LoginS
         .build()
 }
 
+/// What is wrong with a JSON body: a value that is not allowed is another fault than no JSON at all.
+fn json_problem(error: &JsonPayloadError) -> Problem {
+    let detail = format!("The request cannot be read: {error}.");
+    match error {
+        JsonPayloadError::Overflow { .. } | JsonPayloadError::OverflowKnownLength { .. } => {
+            Problem::new(StatusCode::PAYLOAD_TOO_LARGE, detail)
+        }
+        JsonPayloadError::Deserialize(fault) if fault.is_data() => Problem::unprocessable(detail),
+        _ => Problem::bad_request(detail),
+    }
+}
+
 /// All routes.
 pub fn routes(config: &mut web::ServiceConfig, limit: &SignInLimit) {
-    let json = web::JsonConfig::default()
-        .limit(JSON_BYTES)
-        .error_handler(|error, _| Problem::bad_request(format!("The request cannot be read: {error}.")).into());
+    let json = web::JsonConfig::default().limit(JSON_BYTES).error_handler(|error, _| json_problem(&error).into());
     config
         .app_data(json)
+        .app_data(web::QueryConfig::default().error_handler(|error, _| {
+            Problem::bad_request(format!("The address cannot be understood: {error}.")).into()
+        }))
         .app_data(web::PathConfig::default().error_handler(|_, _| {
             Problem::new(actix_web::http::StatusCode::NOT_FOUND, "There is nothing at this address.").into()
         }))
@@ -74,6 +156,7 @@ pub fn routes(config: &mut web::ServiceConfig, limit: &SignInLimit) {
         .service(api::accounts::sign_out)
         .service(api::accounts::me)
         .service(api::accounts::demo_account)
+        .service(api::accounts::holdings)
         .service(api::sessions::list)
         .service(api::sessions::create)
         .service(api::sessions::open)
@@ -81,6 +164,8 @@ pub fn routes(config: &mut web::ServiceConfig, limit: &SignInLimit) {
         .service(api::sessions::edit)
         .service(api::sessions::undo)
         .service(api::sessions::redo)
+        .service(api::sessions::change)
+        .service(api::sessions::known)
         .service(api::events::events)
         .service(api::bring_in::bring_in)
         .service(api::bring_in::take_sounds)
@@ -110,6 +195,7 @@ pub fn routes(config: &mut web::ServiceConfig, limit: &SignInLimit) {
         .service(api::renders::list)
         .service(api::renders::one)
         .service(api::renders::cancel)
+        .service(api::renders::remove)
         .service(api::renders::whole)
         .service(api::renders::single)
         .service(api::health::healthz)
@@ -125,26 +211,38 @@ fn signing_key(database_url: &str) -> Key {
     Key::derive_from(&[database_url.as_bytes(), &[0; 32]].concat())
 }
 
-/// Serves until stopped.
-pub async fn serve(args: ServeArgs, demo: Option<DemoAccount>) -> anyhow::Result<()> {
-    let store = jobs::connect(args.database.url()?).await?;
-    if let Some(demo) = demo {
-        seed::seed(&store, demo).await.map_err(|e| anyhow::anyhow!("{e}"))?;
+/// Makes the demo account as soon as the database is there.
+async fn seed_when_ready(app: &App, demo: DemoAccount, stopping: &Stopping) -> anyhow::Result<()> {
+    let mut pauses = Pauses::default();
+    while !stopping.told() {
+        match seed::seed(app, demo).await {
+            Ok(()) => return Ok(()),
+            Err(problem) if problem.status == StatusCode::SERVICE_UNAVAILABLE => stopping.pause(pauses.grow()).await,
+            Err(problem) => anyhow::bail!("the demo sessions cannot be made: {problem}"),
+        }
     }
-    let app = App {
-        queue: Queue::new(&store),
-        changes: api::events::Changes::listen(&store),
-        demo,
+    Ok(())
+}
+
+/// Serves until stopped. A database that is away ends nothing: what needs it is answered with 503 until it is back.
+pub async fn serve(args: ServeArgs, demo: Option<DemoAccount>) -> anyhow::Result<()> {
+    let url = args.database.url()?;
+    let store = Store::connect(url, CONNECTIONS).context("the database's address cannot be understood")?;
+    let stopping = Stopping::by_signal()?;
+    let bounds = Bounds {
         upload_bytes: args.upload_mib << 20,
-        store: store.clone(),
+        account_bytes: args.account_gib << 30,
+        waiting_renders: i64::from(args.waiting_renders),
     };
-    let (limit, key) = (sign_in_limit(), signing_key(args.database.url()?));
-    let secure = args.secure_cookies;
+    let app = App::new(store.clone(), demo, bounds, &stopping);
+    let (limit, key, secure) = (sign_in_limit(), signing_key(url), args.secure_cookies);
+    let shared = app.clone();
     let server = HttpServer::new(move || {
         ActixApp::new()
-            .app_data(web::Data::new(app.clone()))
-            .wrap(cookie(&app.store, key.clone(), secure))
+            .app_data(web::Data::new(shared.clone()))
+            .wrap(cookie(&shared.store, key.clone(), secure))
             .wrap(middleware::from_fn(auth::same_origin))
+            .wrap(middleware::from_fn(guard::answered))
             .wrap(
                 middleware::DefaultHeaders::new()
                     .add(("x-content-type-options", "nosniff"))
@@ -159,21 +257,34 @@ pub async fn serve(args: ServeArgs, demo: Option<DemoAccount>) -> anyhow::Result
             .configure(|c| routes(c, &limit))
     })
     .workers(4)
-    .shutdown_timeout(5)
+    .disable_signals()
+    .shutdown_timeout(STOP_SECONDS)
     .bind(&args.listen)
     .with_context(|| format!("cannot listen on {}; is another program there?", args.listen))?;
     let address = server.addrs()[0];
     let running = server.run();
+    let handle = running.handle();
+    let serving = tokio::spawn(running);
     tracing::info!(%address, "serving");
-    println!("http://{address}");
-    if args.no_worker {
-        running.await?;
-        return Ok(());
+    if demo.is_none() {
+        println!("http://{address}");
     }
-    let work = jobs::work(store, args.database.renders_at_a_time, std::future::pending());
-    tokio::select! {
-        served = running => served?,
-        worked = work => worked?,
+    jobs::prepare(&store, &stopping).await?;
+    if let Some(demo) = demo {
+        seed_when_ready(&app, demo, &stopping).await?;
+        println!("http://{address}");
     }
-    Ok(())
+    let work = if args.no_worker {
+        None
+    } else {
+        let (store, at_a_time) = (jobs::connect(&args.database)?, args.database.renders_at_a_time);
+        Some(tokio::spawn(jobs::work(store, at_a_time, jobs::days(args.database.sweep_days), stopping.clone())))
+    };
+    stopping.wait().await;
+    // Streams have been told and end by themselves; the rest has a few seconds.
+    handle.stop(true).await;
+    if let Some(work) = work {
+        let _ = tokio::time::timeout(StdDuration::from_secs(STOP_SECONDS), work).await;
+    }
+    serving.await?.context("serving failed")
 }

@@ -37,6 +37,9 @@ pub struct DatabaseArgs {
     /// Renders worked on at a time.
     #[arg(long, env = "ZEALOUS_LANE_RENDERS_AT_A_TIME", default_value_t = 1)]
     pub renders_at_a_time: usize,
+    /// Days after which audio goes that nothing needs.
+    #[arg(long, env = "ZEALOUS_LANE_SWEEP_DAYS", default_value_t = 7)]
+    pub sweep_days: u32,
 }
 
 impl DatabaseArgs {
@@ -64,6 +67,12 @@ pub struct ServeArgs {
     /// Largest upload in MiB.
     #[arg(long, env = "ZEALOUS_LANE_UPLOAD_MIB", default_value_t = 1024)]
     pub upload_mib: u64,
+    /// Renders of one account that may wait or run at a time.
+    #[arg(long, env = "ZEALOUS_LANE_WAITING_RENDERS", default_value_t = 20)]
+    pub waiting_renders: u32,
+    /// What one account may hold in audio and stems, in GiB.
+    #[arg(long, env = "ZEALOUS_LANE_ACCOUNT_GIB", default_value_t = 50)]
+    pub account_gib: u64,
     /// Send cookies over HTTPS only; set this behind a proxy that speaks it.
     #[arg(long, env = "ZEALOUS_LANE_SECURE_COOKIES")]
     pub secure_cookies: bool,

@@ -6,7 +6,10 @@
 //! | [`app`] | what requests share, and the table of routes |
 //! | [`auth`] | accounts, cookies, origin |
 //! | [`api`] | one file a resource |
-//! | [`jobs`] | the queue and the worker that tracks out |
+//! | [`changes`] | edits, undo and redo: computed beside requests, written once |
+//! | [`jobs`] | the worker that tracks out, and what else goes on beside requests |
+//! | [`guard`] | what every request passes |
+//! | [`work`] | what takes a while, on threads of its own, with a bounded queue |
 //! | [`package`] | stems as files with sums and sheet, wherever they go |
 //! | [`cli`] | commands that need no database |
 //! | [`problem`] | errors as people and programs read them (RFC 9457) |
@@ -16,10 +19,13 @@
 pub mod api;
 pub mod app;
 pub mod auth;
+pub mod changes;
 pub mod cli;
 pub mod config;
 pub mod frontend;
+pub mod guard;
 pub mod jobs;
 pub mod package;
 pub mod problem;
 pub mod seed;
+pub mod work;

@@ -6,10 +6,14 @@ use tracing_subscriber::EnvFilter;
 use zealous_lane::config::{Cli, Command};
 use zealous_lane::{app, cli, jobs, seed};
 
+/// Gives memory back after a storm; the system's keeps what each of its arenas once needed.
+#[global_allocator]
+static MEMORY: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 #[actix_web::main]
 async fn main() -> ExitCode {
     let filter = EnvFilter::try_from_env("ZEALOUS_LANE_LOG")
-        .unwrap_or_else(|_| EnvFilter::new("info,sqlx=warn,symphonia=error,apalis=warn"));
+        .unwrap_or_else(|_| EnvFilter::new("info,sqlx=warn,symphonia=error"));
     tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
     let done = match Cli::parse().command {
         Command::Serve(args) => app::serve(args, None).await,

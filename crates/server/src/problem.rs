@@ -1,6 +1,7 @@
 //! Errors as problem details (RFC 9457). What happened inside is logged, not shown.
 
-use actix_web::http::StatusCode;
+use crate::api::types::OpenSession;
+use actix_web::http::{StatusCode, header};
 use actix_web::{HttpResponse, ResponseError};
 use lane_files::FileError;
 use lane_store::StoreError;
@@ -9,7 +10,7 @@ use std::fmt;
 use utoipa::ToSchema;
 
 /// What went wrong and what to do.
-#[derive(Debug, Serialize, ToSchema)]
+#[derive(Serialize, ToSchema)]
 pub struct Problem {
     #[serde(rename = "type")]
     pub kind: &'static str,
@@ -21,8 +22,14 @@ pub struct Problem {
     /// With 409 on an edit: the session as it stands.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<Object>)]
-    pub current: Option<Box<serde_json::Value>>,
+    pub current: Option<Box<OpenSession>>,
+    /// Seconds after which it is worth trying again; also the `Retry-After` header.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub retry_after_s: Option<u32>,
 }
+
+/// The type of a problem with an edit that will never go through: it is wrong, not late.
+pub const EDIT_REFUSED: &str = "edit-refused";
 
 fn as_number<S: serde::Serializer>(status: &StatusCode, s: S) -> Result<S::Ok, S::Error> {
     s.serialize_u16(status.as_u16())
@@ -31,7 +38,7 @@ fn as_number<S: serde::Serializer>(status: &StatusCode, s: S) -> Result<S::Ok, S
 impl Problem {
     pub fn new(status: StatusCode, detail: impl Into<String>) -> Self {
         let title = status.canonical_reason().unwrap_or("Error");
-        Problem { kind: "about:blank", title, status, detail: detail.into(), current: None }
+        Problem { kind: "about:blank", title, status, detail: detail.into(), current: None, retry_after_s: None }
     }
 
     pub fn bad_request(detail: impl Into<String>) -> Self {
@@ -46,6 +53,28 @@ impl Problem {
         Self::new(StatusCode::NOT_FOUND, detail)
     }
 
+    /// An edit that will never go through.
+    pub fn edit_refused(reason: impl fmt::Display) -> Self {
+        Problem { kind: EDIT_REFUSED, ..Self::unprocessable(format!("Not done: {reason}.")) }
+    }
+
+    /// The document is not what the author of a change saw.
+    pub fn stale(current: OpenSession) -> Self {
+        let detail = "The session was changed meanwhile; here it is as it stands.";
+        Problem { current: Some(Box::new(current)), ..Self::new(StatusCode::CONFLICT, detail) }
+    }
+
+    pub fn too_many(detail: impl Into<String>, retry_after_s: u32) -> Self {
+        Problem { retry_after_s: Some(retry_after_s), ..Self::new(StatusCode::TOO_MANY_REQUESTS, detail) }
+    }
+
+    /// The database is away.
+    pub fn away(error: impl fmt::Display) -> Self {
+        tracing::warn!(%error, "database");
+        let detail = "The database does not answer right now. Nothing is lost; try again in a moment.";
+        Problem { retry_after_s: Some(1), ..Self::new(StatusCode::SERVICE_UNAVAILABLE, detail) }
+    }
+
     pub fn signed_out() -> Self {
         Self::new(StatusCode::UNAUTHORIZED, "You are not signed in. Sign in and try again.")
     }
@@ -54,6 +83,14 @@ impl Problem {
     pub fn internal(error: impl fmt::Display) -> Self {
         tracing::error!(%error, "request failed");
         Self::new(StatusCode::INTERNAL_SERVER_ERROR, "Something failed on our side; nothing was changed. Try again.")
+    }
+}
+
+/// As it stands in logs: without the session that it may carry.
+impl fmt::Debug for Problem {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let detail: String = self.detail.chars().take(300).collect();
+        write!(f, "{} {}: {detail}", self.status.as_u16(), self.kind)
     }
 }
 
@@ -69,7 +106,11 @@ impl ResponseError for Problem {
     }
 
     fn error_response(&self) -> HttpResponse {
-        HttpResponse::build(self.status).content_type("application/problem+json").json(self)
+        let mut answer = HttpResponse::build(self.status);
+        if let Some(seconds) = self.retry_after_s {
+            answer.insert_header((header::RETRY_AFTER, seconds.to_string()));
+        }
+        answer.content_type("application/problem+json").json(self)
     }
 }
 
@@ -82,17 +123,13 @@ impl From<StoreError> for Problem {
             StoreError::Exists { .. } | StoreError::NothingTo(_) => {
                 Self::new(StatusCode::CONFLICT, format!("{error}."))
             }
-            StoreError::Stale { ref current } => {
-                let detail = "The session was changed meanwhile; here it is as it stands.";
-                let current = serde_json::to_value(crate::api::types::OpenSession::from(current.as_ref().clone())).ok();
-                Problem { current: current.map(Box::new), ..Self::new(StatusCode::CONFLICT, detail) }
-            }
-            StoreError::Edit(error) => Self::unprocessable(format!("Not done: {error}.")),
-            StoreError::Database(error) => {
-                tracing::error!(%error, "database");
-                let detail = "The database did not answer; nothing was changed. Try again in a moment.";
-                Self::new(StatusCode::SERVICE_UNAVAILABLE, detail)
-            }
+            StoreError::Stale => Self::new(StatusCode::CONFLICT, "The session was changed meanwhile. Try again."),
+            StoreError::TooManyRenders { waiting } => Self::too_many(
+                format!("{waiting} of your renders wait or run already. Wait for one of them, or cancel one."),
+                30,
+            ),
+            StoreError::Edit(error) => Self::edit_refused(error),
+            away if away.is_outage() => Self::away(away),
             other => Self::internal(other),
         }
     }

@@ -1,11 +1,10 @@
 //! The demo account and its sessions.
 
 use crate::api::library::keep_house;
+use crate::app::App;
 use crate::auth;
 use crate::problem::Problem;
-use lane_core::session::AssetRef;
 use lane_files::asset::pcm_bytes;
-use lane_store::{Account, Store};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -20,22 +19,20 @@ pub struct DemoAccount {
 pub const DEMO: DemoAccount = DemoAccount { email: "mixer@demo.invalid", password: "copper-weather" };
 
 /// Makes the demo account with its sessions where it is missing, and keeps what is there.
-pub async fn seed(store: &Store, demo: DemoAccount) -> Result<(), Problem> {
+pub async fn seed(app: &App, demo: DemoAccount) -> Result<(), Problem> {
+    let store = &app.store;
     if store.account_by_email(demo.email).await?.is_some() {
         return Ok(());
     }
-    let sessions = actix_web::web::block(lane_demo::demo_sessions).await?;
-    let account = store.add_account(demo.email, &auth::hash(demo.password.into()).await?).await?;
+    let sessions = app.sounds.run(lane_demo::demo_sessions).await?;
+    let account = store.add_account(demo.email, &auth::hash(&app.hashing, demo.password.into()).await?).await?;
     for demo in sessions.iter().rev() {
         for asset in &demo.session.assets {
-            put(store, &account, asset, &pcm_bytes(demo.bank[&asset.id].samples())).await?;
+            let pcm = std::io::Cursor::new(pcm_bytes(demo.bank[&asset.id].samples()));
+            store.put_asset(account.id, asset, pcm).await?;
         }
         store.add_session(account.id, &demo.session).await?;
     }
-    keep_house(store, account.id).await?;
+    keep_house(app, account.id).await?;
     Ok(())
-}
-
-async fn put(store: &Store, account: &Account, asset: &AssetRef, pcm: &[u8]) -> Result<(), Problem> {
-    Ok(store.put_asset(account.id, asset, pcm).await?)
 }

@@ -1,8 +1,21 @@
 //! Accounts, sessions, audio and renders in PostgreSQL. Every query names the account it is for.
+//!
+//! | module | theme |
+//! |---|---|
+//! | [`documents`] | stored documents read, put right, changed: plain computation, no connection |
+//! | `sessions` | sessions as they stand, and the list of them |
+//! | `changes` | edits, undo and redo, each exactly once |
+//! | `assets`, `library`, `holdings` | audio, the samples of an account, what it holds and what nothing needs |
+//! | `renders` | renders and their queue |
+//! | `templates`, `presets`, `accounts`, `logins` | what their names say |
 
 mod accounts;
 mod assets;
+mod changes;
+pub mod documents;
+mod holdings;
 mod library;
+mod listen;
 mod logins;
 mod presets;
 mod renders;
@@ -10,14 +23,17 @@ mod sessions;
 mod templates;
 
 pub use accounts::Account;
+pub use changes::{Done, Step, Way};
+pub use documents::Prepared;
+pub use holdings::{Holdings, Swept};
 pub use library::LibrarySound;
 pub use presets::Preset;
-pub use renders::{Render, RenderFile, RenderState};
-pub use sessions::{Changed, SessionInfo, StoredSession};
-pub use templates::Template;
+pub use renders::{Claim, NewRender, Render, RenderFile, RenderState};
+pub use sessions::{Kept, SessionInfo};
+pub use templates::{StoredTemplate, Template};
 
 use lane_core::edit::EditError;
-use sqlx::postgres::{PgConnectOptions, PgPool, PgPoolOptions};
+use sqlx::postgres::{PgConnectOptions, PgConnection, PgPool, PgPoolOptions};
 use std::time::Duration;
 
 /// Bytes of one piece of audio or of a file.
@@ -26,8 +42,13 @@ pub const CHUNK_BYTES: usize = 1 << 20;
 /// The channel on which changed sessions are told: `session id space revision`.
 pub const CHANGES: &str = "session_changes";
 
-/// Connections held at most.
-const CONNECTIONS: u32 = 12;
+/// How long a connection is waited for.
+const ACQUIRE: Duration = Duration::from_millis(1200);
+/// How long the answer to a question is waited for. What takes longer is given up with its connection, so that a
+/// database that went away holds nobody up.
+const ANSWER: Duration = Duration::from_millis(1500);
+/// The same for pieces of audio and files, and for sweeping.
+const LONG_ANSWER: Duration = Duration::from_secs(20);
 
 /// What went wrong in the store.
 #[derive(Debug, thiserror::Error)]
@@ -36,11 +57,13 @@ pub enum StoreError {
     NotFound { what: &'static str },
     #[error("{what} is there already")]
     Exists { what: &'static str },
-    /// Another edit came first; here is where the document stands.
+    /// Another change came first.
     #[error("the session was changed meanwhile")]
-    Stale { current: Box<StoredSession> },
+    Stale,
     #[error("there is nothing to {0}")]
     NothingTo(&'static str),
+    #[error("{waiting} renders are waiting already")]
+    TooManyRenders { waiting: i64 },
     #[error(transparent)]
     Edit(#[from] EditError),
     #[error("a stored document cannot be read: {0}")]
@@ -49,8 +72,31 @@ pub enum StoreError {
     Broken(String),
     #[error("the database did not answer: {0}")]
     Database(#[from] sqlx::Error),
+    #[error("the database did not answer in time")]
+    Late,
     #[error("the database could not be brought up to date: {0}")]
     Migrate(#[from] sqlx::migrate::MigrateError),
+}
+
+impl StoreError {
+    /// Whether the database is away, so that trying again later helps.
+    pub fn is_outage(&self) -> bool {
+        match self {
+            StoreError::Late => true,
+            StoreError::Database(error) => match error {
+                sqlx::Error::Database(e) => e.code().is_some_and(|code| is_outage_code(&code)),
+                sqlx::Error::RowNotFound | sqlx::Error::ColumnNotFound(_) | sqlx::Error::ColumnDecode { .. } => false,
+                _ => true,
+            },
+            _ => false,
+        }
+    }
+}
+
+/// Codes of PostgreSQL that pass: connection exceptions, lack of resources (a full disk too), intervention of an
+/// operator, deadlocks and serialisation, and tables that are not there yet.
+fn is_outage_code(code: &str) -> bool {
+    ["08", "40", "53", "57", "58"].iter().any(|class| code.starts_with(class)) || code == "42P01" || code == "3D000"
 }
 
 /// The way to the database.
@@ -60,17 +106,19 @@ pub struct Store {
 }
 
 impl Store {
-    /// Connects, and reconnects by itself after the database was away.
+    /// A way to a database that need not be there yet; it is connected to when it is asked something.
     ///
     /// # Errors
-    /// [`StoreError::Database`] where the address is wrong or nobody answers.
-    pub async fn connect(url: &str) -> Result<Self, StoreError> {
+    /// [`StoreError::Database`] where the address cannot be understood.
+    pub fn connect(url: &str, connections: u32) -> Result<Self, StoreError> {
         let options: PgConnectOptions = url.parse()?;
         let pool = PgPoolOptions::new()
-            .max_connections(CONNECTIONS)
-            .acquire_timeout(Duration::from_secs(5))
-            .connect_with(options)
-            .await?;
+            .max_connections(connections)
+            .acquire_timeout(ACQUIRE)
+            // A connection that was idle may lead nowhere any more.
+            .test_before_acquire(true)
+            .max_lifetime(Duration::from_secs(1800))
+            .connect_lazy_with(options);
         Ok(Store { pool })
     }
 
@@ -82,21 +130,54 @@ impl Store {
     /// Creates and updates the tables.
     ///
     /// # Errors
-    /// [`StoreError::Migrate`] where the database belongs to a newer program.
+    /// [`StoreError::Migrate`] where the database belongs to a newer program; an outage where it is away.
     pub async fn migrate(&self) -> Result<(), StoreError> {
-        // The job queue keeps tables of its own in this database, so unknown migrations are not ours to judge.
-        sqlx::migrate!().set_ignore_missing(true).run(&self.pool).await?;
-        Ok(())
+        // Programs before this one kept a queue with tables of its own in this database.
+        match sqlx::migrate!().set_ignore_missing(true).run(&self.pool).await {
+            Err(sqlx::migrate::MigrateError::Execute(error)) => Err(StoreError::Database(error)),
+            done => Ok(done?),
+        }
     }
 
     /// Whether the database answers.
     pub async fn ready(&self) -> Result<(), StoreError> {
-        sqlx::query("select 1").execute(&self.pool).await?;
-        Ok(())
+        self.ask(async |c| Ok(sqlx::query("select 1 from sessions limit 1").execute(c).await.map(|_| ())?)).await
     }
 
     pub fn pool(&self) -> &PgPool {
         &self.pool
+    }
+
+    /// Asks the database something that it answers at once.
+    async fn ask<T>(
+        &self,
+        work: impl AsyncFnOnce(&mut PgConnection) -> Result<T, StoreError>,
+    ) -> Result<T, StoreError> {
+        self.within(ANSWER, work).await
+    }
+
+    /// Moves pieces of audio or files, or sweeps.
+    async fn move_bytes<T>(
+        &self,
+        work: impl AsyncFnOnce(&mut PgConnection) -> Result<T, StoreError>,
+    ) -> Result<T, StoreError> {
+        self.within(LONG_ANSWER, work).await
+    }
+
+    async fn within<T>(
+        &self,
+        limit: Duration,
+        work: impl AsyncFnOnce(&mut PgConnection) -> Result<T, StoreError>,
+    ) -> Result<T, StoreError> {
+        let mut connection = self.pool.acquire().await?;
+        match tokio::time::timeout(limit, work(&mut connection)).await {
+            Ok(done) => done,
+            Err(_) => {
+                // What it was asked may still be under way, so nobody else gets it.
+                drop(connection.detach());
+                Err(StoreError::Late)
+            }
+        }
     }
 }
 

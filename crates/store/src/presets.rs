@@ -1,7 +1,9 @@
 //! Presets of an account: processors and chains.
 
+use crate::documents::read;
 use crate::{Store, StoreError, found};
 use lane_core::session::Processor;
+use lane_core::units::Name;
 use sqlx::types::Json;
 use uuid::Uuid;
 
@@ -9,7 +11,7 @@ use uuid::Uuid;
 #[derive(Debug, Clone, PartialEq)]
 pub struct Preset {
     pub id: Uuid,
-    pub name: String,
+    pub name: Name,
     /// One processor, or a chain.
     pub processors: Vec<Processor>,
 }
@@ -18,31 +20,43 @@ pub struct Preset {
 struct Row {
     id: Uuid,
     name: String,
-    processors: Json<Vec<Processor>>,
+    processors: String,
+}
+
+impl Row {
+    fn preset(self) -> Result<Preset, StoreError> {
+        Ok(Preset { id: self.id, name: Name::cleaned(&self.name, "Preset"), processors: read(&self.processors)?.0 })
+    }
 }
 
 impl Store {
     /// Presets of the account by name.
     pub async fn presets(&self, account: Uuid) -> Result<Vec<Preset>, StoreError> {
+        self.ask(async |c| {
         let rows: Vec<Row> =
-            sqlx::query_as("select id, name, processors from presets where account_id = $1 order by lower(name), id")
+            sqlx::query_as("select id, name, processors::text as processors from presets where account_id = $1 order by lower(name), id")
                 .bind(account)
-                .fetch_all(&self.pool)
+                .fetch_all(&mut *c)
                 .await?;
-        Ok(rows.into_iter().map(|r| Preset { id: r.id, name: r.name, processors: r.processors.0 }).collect())
+        rows.into_iter().map(Row::preset).collect()
+        })
+        .await
     }
 
     /// Keeps a new preset.
-    pub async fn add_preset(&self, account: Uuid, name: &str, processors: &[Processor]) -> Result<Uuid, StoreError> {
-        let id = Uuid::new_v4();
-        sqlx::query("insert into presets (id, account_id, name, processors) values ($1, $2, $3, $4)")
-            .bind(id)
-            .bind(account)
-            .bind(name)
-            .bind(Json(processors))
-            .execute(&self.pool)
-            .await?;
-        Ok(id)
+    pub async fn add_preset(&self, account: Uuid, name: &Name, processors: &[Processor]) -> Result<Uuid, StoreError> {
+        self.ask(async |c| {
+            let id = Uuid::new_v4();
+            sqlx::query("insert into presets (id, account_id, name, processors) values ($1, $2, $3, $4)")
+                .bind(id)
+                .bind(account)
+                .bind(name.as_str())
+                .bind(Json(processors))
+                .execute(&mut *c)
+                .await?;
+            Ok(id)
+        })
+        .await
     }
 
     /// Changes name and, where they are given, processors.
@@ -53,30 +67,36 @@ impl Store {
         &self,
         account: Uuid,
         id: Uuid,
-        name: &str,
+        name: &Name,
         processors: Option<&[Processor]>,
     ) -> Result<(), StoreError> {
-        let set = sqlx::query(
-            "update presets set name = $3, processors = coalesce($4::json, processors), updated_at = now()
+        self.ask(async |c| {
+            let set = sqlx::query(
+                "update presets set name = $3, processors = coalesce($4::json, processors), updated_at = now()
              where id = $2 and account_id = $1",
-        )
-        .bind(account)
-        .bind(id)
-        .bind(name)
-        .bind(processors.map(Json))
-        .execute(&self.pool)
-        .await?;
-        found((set.rows_affected() == 1).then_some(()), "the preset")
+            )
+            .bind(account)
+            .bind(id)
+            .bind(name.as_str())
+            .bind(processors.map(Json))
+            .execute(&mut *c)
+            .await?;
+            found((set.rows_affected() == 1).then_some(()), "the preset")
+        })
+        .await
     }
 
     /// # Errors
     /// [`StoreError::NotFound`] where the account has no such preset.
     pub async fn remove_preset(&self, account: Uuid, id: Uuid) -> Result<(), StoreError> {
-        let gone = sqlx::query("delete from presets where id = $2 and account_id = $1")
-            .bind(account)
-            .bind(id)
-            .execute(&self.pool)
-            .await?;
-        found((gone.rows_affected() == 1).then_some(()), "the preset")
+        self.ask(async |c| {
+            let gone = sqlx::query("delete from presets where id = $2 and account_id = $1")
+                .bind(account)
+                .bind(id)
+                .execute(&mut *c)
+                .await?;
+            found((gone.rows_affected() == 1).then_some(()), "the preset")
+        })
+        .await
     }
 }

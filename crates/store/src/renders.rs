@@ -1,9 +1,12 @@
-//! Renders: what was asked for, how far it is, what came of it.
+//! Renders: what was asked for, how far it is, what came of it. Their table is their queue: workers claim rows of it,
+//! one account after the other, say that they live, and take over what a dead worker left.
 
+use crate::documents::read_session;
 use crate::{CHUNK_BYTES, Store, StoreError, found};
 use lane_core::session::Session;
 use serde_json::Value;
-use sqlx::types::Json;
+use sqlx::Connection;
+use std::time::Duration;
 use time::OffsetDateTime;
 use uuid::Uuid;
 
@@ -31,6 +34,8 @@ pub struct Render {
     pub report: Option<Value>,
     pub created_at: OffsetDateTime,
     pub finished_at: Option<OffsetDateTime>,
+    /// Of its files.
+    pub bytes: i64,
 }
 
 /// One finished file.
@@ -43,108 +48,205 @@ pub struct RenderFile {
 }
 
 const COLUMNS: &str =
-    "id, session_id, version, state, frames_done, frames_total, reason, report, created_at, finished_at";
+    "id, session_id, version, state, frames_done, frames_total, reason, report, created_at, finished_at, bytes";
 
 fn select(rest: &str) -> sqlx::AssertSqlSafe<String> {
     sqlx::AssertSqlSafe(format!("select {COLUMNS} from renders {rest}"))
 }
 
-impl Store {
-    /// The version number of a session's next render.
-    pub async fn next_version(&self, account: Uuid, session: Uuid) -> Result<i32, StoreError> {
-        let version = sqlx::query_scalar(
-            "update sessions set renders_started = renders_started + 1 where id = $1 and account_id = $2 returning renders_started",
-        )
-        .bind(session)
-        .bind(account)
-        .fetch_optional(&self.pool)
-        .await?;
-        found(version, "the session")
-    }
+/// A render to be started.
+#[derive(Debug)]
+pub struct NewRender<'a> {
+    pub session: Uuid,
+    /// The revision that was looked at.
+    pub revision: i64,
+    /// JSON.
+    pub document: &'a str,
+    pub frames_total: u64,
+    /// Renders of the account that may wait or run at a time.
+    pub most_waiting: i64,
+}
 
-    /// Keeps what is to be rendered, with the document as it is now.
-    pub async fn add_render(
-        &self,
-        account: Uuid,
-        session: Uuid,
-        version: i32,
-        document: &Session,
-        frames_total: u64,
-    ) -> Result<Uuid, StoreError> {
+/// A render that a worker has taken on.
+#[derive(Debug, sqlx::FromRow)]
+pub struct Claim {
+    pub id: Uuid,
+    pub account_id: Uuid,
+    pub version: i32,
+    document: String,
+    /// Times that a worker took it on; what an earlier one still writes is refused.
+    pub attempt: i32,
+    /// Times that a worker died over it.
+    pub deaths: i32,
+}
+
+impl Claim {
+    /// Reads what is to be rendered, which takes a while.
+    ///
+    /// # Errors
+    /// [`StoreError::Document`] where it is no document.
+    pub fn session(&self) -> Result<Session, StoreError> {
+        Ok(read_session(&self.document)?.0)
+    }
+}
+
+impl Store {
+    /// Takes a version number and puts a render in the queue, in one transaction.
+    ///
+    /// # Errors
+    /// [`StoreError::TooManyRenders`] where so many of the account wait already; [`StoreError::Stale`] where the
+    /// session was changed since it was looked at.
+    pub async fn start_render(&self, account: Uuid, new: &NewRender<'_>) -> Result<Uuid, StoreError> {
         let id = Uuid::new_v4();
-        sqlx::query("insert into renders (id, session_id, account_id, version, document, frames_total) values ($1, $2, $3, $4, $5, $6)")
+        self.ask(async |c| {
+            let mut tx = c.begin().await?;
+            // One at a time for an account, so that its waiting renders are counted right.
+            sqlx::query("select 1 from accounts where id = $1 for update").bind(account).execute(&mut *tx).await?;
+            let waiting: i64 = sqlx::query_scalar(
+                "select count(*) from renders where account_id = $1 and state in ('queued', 'running')",
+            )
+            .bind(account)
+            .fetch_one(&mut *tx)
+            .await?;
+            if waiting >= new.most_waiting {
+                return Err(StoreError::TooManyRenders { waiting });
+            }
+            let version: Option<i32> = sqlx::query_scalar(
+                "update sessions set renders_started = renders_started + 1
+                 where id = $1 and account_id = $2 and revision = $3 returning renders_started",
+            )
+            .bind(new.session)
+            .bind(account)
+            .bind(new.revision)
+            .fetch_optional(&mut *tx)
+            .await?;
+            let version = version.ok_or(StoreError::Stale)?;
+            sqlx::query(
+                "insert into renders (id, session_id, account_id, version, document, frames_total)
+                 values ($1, $2, $3, $4, $5::json, $6)",
+            )
             .bind(id)
-            .bind(session)
+            .bind(new.session)
             .bind(account)
             .bind(version)
-            .bind(Json(document))
-            .bind(frames_total as i64)
-            .execute(&self.pool)
+            .bind(new.document)
+            .bind(new.frames_total as i64)
+            .execute(&mut *tx)
             .await?;
-        Ok(id)
+            tx.commit().await?;
+            Ok(id)
+        })
+        .await
     }
 
     pub async fn renders(&self, account: Uuid, session: Uuid) -> Result<Vec<Render>, StoreError> {
-        let rows = sqlx::query_as(select("where account_id = $1 and session_id = $2 order by version desc limit 50"))
-            .bind(account)
-            .bind(session)
-            .fetch_all(&self.pool)
-            .await?;
-        Ok(rows)
+        self.ask(async |c| {
+            Ok(sqlx::query_as(select("where account_id = $1 and session_id = $2 order by version desc limit 50"))
+                .bind(account)
+                .bind(session)
+                .fetch_all(c)
+                .await?)
+        })
+        .await
     }
 
     pub async fn render(&self, account: Uuid, id: Uuid) -> Result<Render, StoreError> {
-        let row = sqlx::query_as(select("where account_id = $1 and id = $2"))
-            .bind(account)
-            .bind(id)
-            .fetch_optional(&self.pool)
-            .await?;
-        found(row, "the render")
-    }
-
-    /// Begins or takes up a render: half-written files are dropped. Gives account, version, document and
-    /// attempt; nothing where it is finished or was cancelled.
-    pub async fn begin_render(&self, id: Uuid) -> Result<Option<(Uuid, i32, Session, i32)>, StoreError> {
-        let mut tx = self.pool.begin().await?;
-        let row: Option<(Uuid, i32, Json<Session>, i32)> = sqlx::query_as(
-            "update renders set state = 'running', attempts = attempts + 1, frames_done = 0
-             where id = $1 and state in ('queued', 'running') returning account_id, version, document, attempts",
-        )
-        .bind(id)
-        .fetch_optional(&mut *tx)
-        .await?;
-        sqlx::query("delete from render_chunks where render_id = $1").bind(id).execute(&mut *tx).await?;
-        sqlx::query("delete from render_files where render_id = $1").bind(id).execute(&mut *tx).await?;
-        tx.commit().await?;
-        Ok(row.map(|(account, version, document, attempt)| (account, version, document.0, attempt)))
-    }
-
-    /// Notes progress; false where the render is to stop.
-    pub async fn render_progress(&self, id: Uuid, attempt: i32, frames_done: u64) -> Result<bool, StoreError> {
-        let going =
-            sqlx::query("update renders set frames_done = $2 where id = $1 and state = 'running' and attempts = $3")
+        self.ask(async |c| {
+            let row = sqlx::query_as(select("where account_id = $1 and id = $2"))
+                .bind(account)
                 .bind(id)
-                .bind(frames_done as i64)
-                .bind(attempt)
-                .execute(&self.pool)
+                .fetch_optional(c)
                 .await?;
-        Ok(going.rows_affected() == 1)
+            found(row, "the render")
+        })
+        .await
+    }
+
+    /// Takes on the next render: of the account that was served longest ago, its oldest first; or one whose worker
+    /// was not heard of for `silence`, whose death is then counted. Half-written files are dropped. None where
+    /// nothing waits.
+    pub async fn claim_render(&self, worker: Uuid, silence: Duration) -> Result<Option<Claim>, StoreError> {
+        self.move_bytes(async |c| {
+            let mut tx = c.begin().await?;
+            let claim: Option<Claim> = sqlx::query_as(
+                "with next as (
+                     select r.id, r.state from renders r
+                     where (r.state = 'queued' and r.not_before <= now())
+                        or (r.state = 'running' and coalesce(r.heartbeat_at, r.created_at) < now() - make_interval(secs => $2))
+                     order by (select max(o.started_at) from renders o where o.account_id = r.account_id) nulls first,
+                              r.created_at, r.id
+                     limit 1 for update skip locked
+                 )
+                 update renders r set state = 'running', worker = $1, attempts = attempts + 1, frames_done = 0,
+                        started_at = now(), heartbeat_at = now(),
+                        deaths = deaths + (next.state = 'running')::integer
+                 from next where r.id = next.id
+                 returning r.id, r.account_id, r.version, r.document::text as document, r.attempts as attempt, r.deaths",
+            )
+            .bind(worker)
+            .bind(silence.as_secs_f64())
+            .fetch_optional(&mut *tx)
+            .await?;
+            if let Some(claim) = &claim {
+                sqlx::query("delete from render_chunks where render_id = $1").bind(claim.id).execute(&mut *tx).await?;
+                sqlx::query("delete from render_files where render_id = $1").bind(claim.id).execute(&mut *tx).await?;
+            }
+            tx.commit().await?;
+            Ok(claim)
+        })
+        .await
+    }
+
+    /// Says that the worker lives, and how far it is; false where the render is to stop.
+    pub async fn render_progress(&self, id: Uuid, attempt: i32, frames_done: u64) -> Result<bool, StoreError> {
+        self.ask(async |c| {
+            let going = sqlx::query(
+                "update renders set frames_done = greatest(frames_done, $2), heartbeat_at = now()
+                 where id = $1 and state = 'running' and attempts = $3",
+            )
+            .bind(id)
+            .bind(frames_done as i64)
+            .bind(attempt)
+            .execute(c)
+            .await?;
+            Ok(going.rows_affected() == 1)
+        })
+        .await
     }
 
     /// Writes one piece of a file, [`CHUNK_BYTES`] at most.
-    pub async fn put_render_chunk(&self, id: Uuid, file: i32, position: i32, data: Vec<u8>) -> Result<(), StoreError> {
+    ///
+    /// # Errors
+    /// [`StoreError::Stale`] where another worker has taken the render on, or it was ended.
+    pub async fn put_render_chunk(
+        &self,
+        id: Uuid,
+        attempt: i32,
+        (file, position): (i32, i32),
+        data: &[u8],
+    ) -> Result<(), StoreError> {
         debug_assert!(data.len() <= CHUNK_BYTES);
-        sqlx::query("insert into render_chunks (render_id, file_position, position, data) values ($1, $2, $3, $4)")
+        self.move_bytes(async |c| {
+            // Sent again after an answer was lost, it is the same piece.
+            let written = sqlx::query(
+                "insert into render_chunks (render_id, file_position, position, data)
+                 select r.id, $2, $3, $4 from renders r where r.id = $1 and r.state = 'running' and r.attempts = $5
+                 for share of r
+                 on conflict (render_id, file_position, position) do update set data = excluded.data",
+            )
             .bind(id)
             .bind(file)
             .bind(position)
             .bind(data)
-            .execute(&self.pool)
+            .bind(attempt)
+            .execute(c)
             .await?;
-        Ok(())
+            if written.rows_affected() == 1 { Ok(()) } else { Err(StoreError::Stale) }
+        })
+        .await
     }
 
-    /// Makes a render and all its files visible at once; false where it was cancelled meanwhile.
+    /// Makes a render and all its files visible at once; false where it was ended meanwhile, or taken over.
     pub async fn finish_render(
         &self,
         id: Uuid,
@@ -152,73 +254,119 @@ impl Store {
         files: &[RenderFile],
         report: &Value,
     ) -> Result<bool, StoreError> {
-        let mut tx = self.pool.begin().await?;
-        let done = sqlx::query(
-            "update renders set state = 'done', frames_done = frames_total, report = $2, finished_at = now()
-             where id = $1 and state = 'running' and attempts = $3",
-        )
-        .bind(id)
-        .bind(report)
-        .bind(attempt)
-        .execute(&mut *tx)
-        .await?;
-        if done.rows_affected() == 0 {
-            return Ok(false);
-        }
-        for file in files {
-            sqlx::query(
-                "insert into render_files (render_id, position, name, bytes, sha256) values ($1, $2, $3, $4, $5)",
+        self.move_bytes(async |c| {
+            let mut tx = c.begin().await?;
+            let done = sqlx::query(
+                "update renders set state = 'done', frames_done = frames_total, report = $2, finished_at = now(),
+                        bytes = $4
+                 where id = $1 and state = 'running' and attempts = $3",
             )
             .bind(id)
-            .bind(file.position)
-            .bind(&file.name)
-            .bind(file.bytes)
-            .bind(&file.sha256)
+            .bind(report)
+            .bind(attempt)
+            .bind(files.iter().map(|f| f.bytes).sum::<i64>())
             .execute(&mut *tx)
             .await?;
-        }
-        tx.commit().await?;
-        Ok(true)
+            if done.rows_affected() == 0 {
+                // The answer to an earlier try may have been lost.
+                let mine = sqlx::query("select 1 from renders where id = $1 and state = 'done' and attempts = $2")
+                    .bind(id)
+                    .bind(attempt)
+                    .fetch_optional(&mut *tx)
+                    .await?;
+                return Ok(mine.is_some());
+            }
+            for file in files {
+                sqlx::query(
+                    "insert into render_files (render_id, position, name, bytes, sha256) values ($1, $2, $3, $4, $5)",
+                )
+                .bind(id)
+                .bind(file.position)
+                .bind(&file.name)
+                .bind(file.bytes)
+                .bind(&file.sha256)
+                .execute(&mut *tx)
+                .await?;
+            }
+            tx.commit().await?;
+            Ok(true)
+        })
+        .await
+    }
+
+    /// Puts a render back in the queue that could not be worked on, for some time, through no fault of its own: it
+    /// does not count as an attempt.
+    pub async fn release_render(&self, id: Uuid, attempt: i32, pause: Duration) -> Result<(), StoreError> {
+        self.ask(async |c| {
+            sqlx::query(
+                "update renders set state = 'queued', worker = null, frames_done = 0, faults = faults + 1,
+                        not_before = now() + make_interval(secs => $3)
+                 where id = $1 and state = 'running' and attempts = $2",
+            )
+            .bind(id)
+            .bind(attempt)
+            .bind(pause.as_secs_f64())
+            .execute(c)
+            .await?;
+            Ok(())
+        })
+        .await
     }
 
     /// Ends a render with a reason; its pieces are dropped.
-    pub async fn fail_render(&self, id: Uuid, reason: &str) -> Result<(), StoreError> {
-        self.end_render(id, "failed", reason).await.map(|_| ())
+    pub async fn fail_render(&self, id: Uuid, attempt: i32, reason: &str) -> Result<(), StoreError> {
+        self.end_render(id, Some(attempt), "failed", reason).await.map(|_| ())
     }
 
     /// Stops a render that is not finished; false where it was.
     pub async fn cancel_render(&self, account: Uuid, id: Uuid) -> Result<bool, StoreError> {
         self.render(account, id).await?;
-        self.end_render(id, "cancelled", "You cancelled it.").await
+        self.end_render(id, None, "cancelled", "You cancelled it.").await
     }
 
-    /// Drops pieces that were still on their way when a render ended without being done.
-    pub async fn sweep_render(&self, id: Uuid) -> Result<(), StoreError> {
-        sqlx::query(
-            "delete from render_chunks where render_id = $1
-             and exists (select from renders where id = $1 and state in ('failed', 'cancelled'))",
-        )
-        .bind(id)
-        .execute(&self.pool)
-        .await?;
-        Ok(())
+    /// Removes a render that has ended, with its files.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where there is none; [`StoreError::NothingTo`] where it still goes on.
+    pub async fn remove_render(&self, account: Uuid, id: Uuid) -> Result<(), StoreError> {
+        self.render(account, id).await?;
+        self.move_bytes(async |c| {
+            let gone = sqlx::query(
+                "delete from renders where id = $1 and account_id = $2 and state not in ('queued', 'running')",
+            )
+            .bind(id)
+            .bind(account)
+            .execute(c)
+            .await?;
+            if gone.rows_affected() == 1 {
+                Ok(())
+            } else {
+                Err(StoreError::NothingTo("remove: cancel the render first"))
+            }
+        })
+        .await
     }
 
-    async fn end_render(&self, id: Uuid, state: &str, reason: &str) -> Result<bool, StoreError> {
-        let mut tx = self.pool.begin().await?;
-        let ended = sqlx::query(
-            "update renders set state = $2, reason = $3, finished_at = now() where id = $1 and state in ('queued', 'running')",
-        )
-        .bind(id)
-        .bind(state)
-        .bind(reason)
-        .execute(&mut *tx)
-        .await?;
-        if ended.rows_affected() == 1 {
-            sqlx::query("delete from render_chunks where render_id = $1").bind(id).execute(&mut *tx).await?;
-        }
-        tx.commit().await?;
-        Ok(ended.rows_affected() == 1)
+    async fn end_render(&self, id: Uuid, attempt: Option<i32>, state: &str, reason: &str) -> Result<bool, StoreError> {
+        self.move_bytes(async |c| {
+            let mut tx = c.begin().await?;
+            let ended = sqlx::query(
+                "update renders set state = $2, reason = $3, finished_at = now()
+                 where id = $1 and state in ('queued', 'running') and ($4::integer is null or attempts = $4)",
+            )
+            .bind(id)
+            .bind(state)
+            .bind(reason)
+            .bind(attempt)
+            .execute(&mut *tx)
+            .await?;
+            if ended.rows_affected() == 1 {
+                sqlx::query("delete from render_chunks where render_id = $1").bind(id).execute(&mut *tx).await?;
+            }
+            tx.commit().await?;
+            Ok(ended.rows_affected() == 1)
+        })
+        .await
     }
 
     /// Files of a finished render, in order.
@@ -226,32 +374,40 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] where it is not finished or belongs to somebody else.
     pub async fn render_files(&self, account: Uuid, id: Uuid) -> Result<Vec<RenderFile>, StoreError> {
-        let files: Vec<RenderFile> = sqlx::query_as(
-            "select f.position, f.name, f.bytes, f.sha256 from render_files f join renders r on r.id = f.render_id
-             where r.id = $1 and r.account_id = $2 and r.state = 'done' order by f.position",
-        )
-        .bind(id)
-        .bind(account)
-        .fetch_all(&self.pool)
-        .await?;
-        found((!files.is_empty()).then_some(files), "the finished render")
+        self.ask(async |c| {
+            let files: Vec<RenderFile> = sqlx::query_as(
+                "select f.position, f.name, f.bytes, f.sha256 from render_files f join renders r on r.id = f.render_id
+                 where r.id = $1 and r.account_id = $2 and r.state = 'done' order by f.position",
+            )
+            .bind(id)
+            .bind(account)
+            .fetch_all(c)
+            .await?;
+            found((!files.is_empty()).then_some(files), "the finished render")
+        })
+        .await
     }
 
     /// One piece of a file that [`Store::render_files`] listed; nothing behind the last.
     pub async fn render_chunk(&self, id: Uuid, file: i32, position: i32) -> Result<Option<Vec<u8>>, StoreError> {
-        let data = sqlx::query_scalar(
-            "select data from render_chunks where render_id = $1 and file_position = $2 and position = $3",
-        )
-        .bind(id)
-        .bind(file)
-        .bind(position)
-        .fetch_optional(&self.pool)
-        .await?;
-        Ok(data)
+        self.move_bytes(async |c| {
+            Ok(sqlx::query_scalar(
+                "select data from render_chunks where render_id = $1 and file_position = $2 and position = $3",
+            )
+            .bind(id)
+            .bind(file)
+            .bind(position)
+            .fetch_optional(c)
+            .await?)
+        })
+        .await
     }
 
     /// How many renders are in each state.
     pub async fn render_counts(&self) -> Result<Vec<(String, i64)>, StoreError> {
-        Ok(sqlx::query_as("select state, count(*) from renders group by state").fetch_all(&self.pool).await?)
+        self.ask(async |c| {
+            Ok(sqlx::query_as("select state, count(*) from renders group by state").fetch_all(c).await?)
+        })
+        .await
     }
 }

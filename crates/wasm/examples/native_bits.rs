@@ -8,16 +8,17 @@ use lane_core::engine::{Engine, Metering};
 use lane_core::session::AssetRef;
 use lane_core::units::SAMPLE_RATES;
 use lane_demo::{DemoSession, demo_sessions, heavy_session, palette_session};
-use lane_files::asset::hex;
+use lane_files::asset::{hex, write_pcm};
 use lane_files::folder::{DiskFolder, write_folder};
 use sha2::{Digest, Sha256};
+use std::io::Write;
 use std::path::Path;
 
 fn main() -> Result<(), Box<dyn std::error::Error>> {
     let args: Vec<String> = std::env::args().collect();
     let [_, folder, seconds] = args.as_slice() else { return Err("usage: native_bits FOLDER SECONDS".into()) };
     let write = |name: &str, DemoSession { session, bank }: &DemoSession| {
-        let audio = |asset: &AssetRef| Ok(bank[&asset.id].clone());
+        let audio = |asset: &AssetRef, to: &mut dyn Write| Ok(write_pcm(&bank[&asset.id], to)?);
         write_folder(session, audio, &mut DiskFolder::new(&Path::new(folder).join(name)))
     };
     if seconds == "heavy" {

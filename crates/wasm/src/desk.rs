@@ -6,11 +6,12 @@ use lane_core::dsp::{Delay, Place, Reverb, Settings};
 use lane_core::edit::{self, Edit, Insertion, needed_strips};
 use lane_core::midi;
 use lane_core::routing::Latencies;
-use lane_core::session::{Patch, Session};
+use lane_core::session::{Patch, PatchError, Session};
 use lane_core::stems::{StemJob, StemSpec, Warning};
 use lane_core::units::TakeId;
 use serde::{Deserialize, Serialize};
 use std::cell::RefCell;
+use std::collections::HashMap;
 
 thread_local!(static DESK: RefCell<Option<Session>> = const { RefCell::new(None) });
 
@@ -44,20 +45,72 @@ pub extern "C" fn desk_apply() -> usize {
     })
 }
 
-/// Applies the patch in the input.
-#[unsafe(no_mangle)]
-pub extern "C" fn desk_patch() -> usize {
+fn patched(apply: impl FnOnce(&Patch, &mut Session) -> Result<(), PatchError>) -> usize {
     let patch = match read_input::<Patch>() {
         Ok(patch) => patch,
         Err(error) => return failed(error),
     };
     DESK.with_borrow_mut(|desk| match desk {
-        Some(session) => match patch.apply(session) {
-            Ok(()) => answer(&()),
+        Some(session) => match apply(&patch, session) {
+            Ok(()) => answer(&session.next_id),
             Err(error) => failed(error),
         },
         None => failed(EMPTY),
     })
+}
+
+/// Applies the patch in the input, a change that others know of; gives the next free id, which never falls.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_patch() -> usize {
+    patched(Patch::apply)
+}
+
+/// Takes back with the patch in the input what nobody else has seen; gives the next free id.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_take_back() -> usize {
+    patched(Patch::apply_exactly)
+}
+
+/// The document as it stands.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_document() -> usize {
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(session),
+        None => failed(EMPTY),
+    })
+}
+
+/// The ids of the session that the edit in the input names.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_ids() -> usize {
+    match read_input::<Edit>() {
+        Ok(mut edit) => {
+            let mut ids = Vec::new();
+            edit.each_id(|id| ids.push(*id));
+            answer(&ids)
+        }
+        Err(error) => failed(error),
+    }
+}
+
+#[derive(Deserialize)]
+struct MapQuestion {
+    edit: Edit,
+    /// Ids as they were, and as they are.
+    map: Vec<(u32, u32)>,
+}
+
+/// The edit in the input with other ids.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_mapped() -> usize {
+    match read_input::<MapQuestion>() {
+        Ok(MapQuestion { mut edit, map }) => {
+            let map: HashMap<u32, u32> = map.into_iter().collect();
+            edit.each_id(|id| *id = map.get(id).copied().unwrap_or(*id));
+            answer(&edit)
+        }
+        Err(error) => failed(error),
+    }
 }
 
 #[derive(Serialize)]
@@ -148,7 +201,7 @@ pub extern "C" fn desk_echoes() -> usize {
     DESK.with_borrow(|desk| match desk {
         Some(session) => {
             let header = &session.header;
-            answer(&delay.echoes(Place { sample_rate: header.sample_rate, tempo_bpm: header.tempo_bpm }))
+            answer(&delay.echoes(Place { sample_rate: header.sample_rate, tempo_bpm: header.tempo_bpm.bpm() }))
         }
         None => failed(EMPTY),
     })

@@ -112,7 +112,7 @@ fn every_kind_is_described_with_words_units_and_ranges() {
 #[test]
 fn pictures_are_computed_at_the_rate_and_tempo_of_the_session() {
     let mut session = Session::new("Pictures", 96_000);
-    session.header.tempo_bpm = 100.0;
+    session.header.tempo_bpm = lane_core::session::Tempo::new(100.0).unwrap();
     open(desk_open, &session);
     let bell = json!({ "shape": "bell", "freq_hz": 1000.0, "gain_db": 6.0 });
     give_json(&json!({ "settings": { "kind": "equaliser", "bands": [bell] }, "freqs_hz": [20.0, 1000.0] }));

@@ -45,6 +45,9 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(api::OpenSession::export_all(&config))?;
     export(api::EditRequest::export_all(&config))?;
     export(api::EditDone::export_all(&config))?;
+    export(api::StepRequest::export_all(&config))?;
+    export(api::KnownRequest::export_all(&config))?;
+    export(api::HoldingsLine::export_all(&config))?;
     export(api::BroughtIn::export_all(&config))?;
     export(api::RenderLine::export_all(&config))?;
     export(api::LibraryLine::export_all(&config))?;
@@ -81,8 +84,21 @@ fn write_types(dir: &Path) -> Result<(), String> {
         .filter_map(|f| f.ok()?.file_name().into_string().ok()?.strip_suffix(".ts").map(str::to_owned))
         .collect();
     names.sort();
+    fs::write(dir.join("limits.ts"), limits()?).map_err(|e| e.to_string())?;
     let index: String = names.iter().map(|n| format!("export type {{ {n} }} from './{n}';\n")).collect();
     fs::write(dir.join("index.ts"), index).map_err(|e| e.to_string())
+}
+
+/// The core's table of bounds as a constant.
+fn limits() -> Result<String, String> {
+    let mut lines = String::from(
+        "// Made by `cargo xtask types`.\n\n/** Bounds of documents and edits: at most so many, or from the first to the second. */\nexport const LIMITS = {\n",
+    );
+    for (name, limit) in openapi::limits() {
+        let value = serde_json::to_string(&limit).map_err(|e| e.to_string())?;
+        lines += &format!("  {name}: {value},\n");
+    }
+    Ok(lines + "} as const;\n")
 }
 
 /// Fails when what stands in the tree is not what the code gives.

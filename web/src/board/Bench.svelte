@@ -6,6 +6,7 @@
   import LevelsBench from '../stages/levels/LevelsBench.svelte';
   import RouteBench from '../stages/route/RouteBench.svelte';
   import ShapeBench from '../stages/shape/ShapeBench.svelte';
+  import SaveTrouble from './SaveTrouble.svelte';
   import TrackOutBench from '../stages/track-out/TrackOutBench.svelte';
 
   const { session, player, board } = desktop();
@@ -48,20 +49,21 @@
   aria-label="Bench"
   style:height="{board.benchHeight}px"
 >
-  {#if problem}
-    <div
-      class="border-wrong bg-panel absolute top-2 right-4 z-10 flex max-w-xl items-center gap-3 rounded-md border px-3 py-1.5"
-    >
-      <p role="alert">{problem}</p>
-      <button
-        class="underline"
-        onclick={() => {
-          session.message = player.problem = '';
-          player.fault = 0;
-        }}>Close</button
-      >
-    </div>
-  {/if}
+  <div class="absolute top-2 right-4 z-10 grid max-w-xl justify-items-end gap-2">
+    <SaveTrouble />
+    {#if problem}
+      <div class="border-wrong bg-panel flex items-center gap-3 rounded-md border px-3 py-1.5">
+        <p role="alert">{problem}</p>
+        <button
+          class="underline"
+          onclick={() => {
+            session.message = player.problem = '';
+            player.fault = 0;
+          }}>Close</button
+        >
+      </div>
+    {/if}
+  </div>
   {#if board.stage === 'bring-in'}<BringInBench />
   {:else if board.stage === 'route'}<RouteBench />
   {:else if board.stage === 'levels'}<LevelsBench />

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { LIMITS } from '$lib/api/types/limits';
+  import { range } from '$lib/limits';
   import { dbOf, placeOf } from '$lib/audio/meters.svelte';
   import { api } from '$lib/api/client';
   import { barTicks } from '$lib/state/board.svelte';
@@ -38,7 +40,14 @@
   const target = $derived(session.doc.header.targets.sum_dbtp);
   const room = $derived(target - dbOf(level.truePeak));
   const figure = (db: number) => (Number.isFinite(db) && db > -99 ? db.toFixed(1) : '–');
-  const saved = { saved: 'saved', saving: 'saving …', waiting: 'waiting for the server …' };
+  const saved = { saved: 'saved', kept: 'kept here', waiting: 'waiting' };
+  const savedHint = $derived(
+    {
+      saved: 'The server has everything.',
+      kept: `${session.unsaved} ${session.unsaved === 1 ? 'change is' : 'changes are'} kept in this browser until the server has ${session.unsaved === 1 ? 'it' : 'them'}.`,
+      waiting: `${session.unsaved} ${session.unsaved === 1 ? 'change waits' : 'changes wait'} in this tab. Do not close the tab yet.`,
+    }[session.saving],
+  );
 
   const setHeader = (change: Partial<typeof header>) =>
     session.apply({ kind: 'set_header', header: { ...header, ...change } });
@@ -46,14 +55,14 @@
     {
       name: 'Undo',
       keys: 'Ctrl Z',
-      can: session.canUndo,
+      label: session.undoLabel,
       go: session.undo,
       arrow: 'M6 3 2.5 6.5 6 10M3 6.5h8a4 4 0 0 1 0 8H6',
     },
     {
       name: 'Redo',
       keys: 'Ctrl Shift Z',
-      can: session.canRedo,
+      label: session.redoLabel,
       go: session.redo,
       arrow: 'm12 3 3.5 3.5L12 10M15 6.5H7a4 4 0 0 0 0 8h5',
     },
@@ -66,11 +75,11 @@
     <NameField
       label="Session title"
       value={header.title}
-      max={120}
+      max={LIMITS.title_chars}
       class="text-[15px] font-semibold"
       onname={(title) => setHeader({ title })}
     />
-    <p class="text-second truncate" role="status">{saved[session.saving]}</p>
+    <p class="text-second truncate" role="status" title={savedHint}>{saved[session.saving]}</p>
   </div>
   <button
     class="bg-ink text-panel grid h-9 w-9 shrink-0 place-items-center rounded-full"
@@ -90,8 +99,7 @@
       <ValueField
         label="Tempo"
         value={header.tempo_bpm}
-        min={20}
-        max={400}
+        {...range('tempo_bpm')}
         unit="bpm"
         reset={120}
         digits={header.tempo_bpm % 1 ? 2 : 0}
@@ -138,8 +146,8 @@
       <button
         class="hover:bg-chosen rounded-sm p-1.5"
         aria-label={walk.name}
-        title={walk.keys}
-        disabled={!walk.can}
+        title={walk.label === undefined ? walk.keys : `${walk.name}: ${walk.label} (${walk.keys})`}
+        disabled={walk.label === undefined}
         onclick={walk.go}
       >
         <svg

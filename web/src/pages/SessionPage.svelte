@@ -10,11 +10,12 @@
   import type { Desktop } from '$lib/state/context';
   import { place } from '$lib/state/place.svelte';
   import { SessionState } from '$lib/state/session.svelte';
+  import { Storage } from '$lib/sync/storage';
   import { TrackOut } from '$lib/state/track-out.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Workplace from './Workplace.svelte';
 
-  let { id }: { id: string } = $props();
+  let { id, account }: { id: string; account: string } = $props();
   let desktop = $state.raw<Desktop>();
   let problem = $state('');
   let closed = false;
@@ -22,9 +23,14 @@
   async function open() {
     problem = '';
     try {
-      const [opened, module] = await Promise.all([api.session(id), loadModule()]);
-      const player = new Player(module);
-      const session = new SessionState(opened, new Desk(module), player);
+      // A browser may give no storage; then changes wait in this tab alone, and the page says so.
+      const keep = Storage.open(account, id).catch(() => undefined);
+      const [opened, module, storage] = await Promise.all([api.session(id), loadModule(), keep]);
+      const left = (await storage?.takeOver()) ?? [];
+      let session: SessionState | undefined = undefined;
+      const revive = () => (session as SessionState | undefined)?.doc;
+      const player = new Player(module, revive);
+      session = new SessionState(opened, new Desk(module, revive), player, storage, left);
       const board = new BoardState(session);
       const gauge = new Gauge(session, board);
       const made = {
@@ -36,7 +42,10 @@
         bringIn: new BringIn(session, board),
         trackOut: new TrackOut(session),
       };
-      if (closed) return void player.close();
+      if (closed) {
+        void session.close();
+        return void player.close();
+      }
       desktop = made;
     } catch (error) {
       problem = (error as Error).message;
@@ -49,6 +58,7 @@
       closed = true;
       desktop?.trackOut.close();
       desktop?.gauge.close();
+      void desktop?.session.close();
       void desktop?.player.close();
     };
   });
@@ -63,7 +73,7 @@
     </div>
   </main>
 {:else if desktop}
-  <Workplace {desktop} />
+  <Workplace {desktop} {account} />
 {:else}
   <main class="text-second grid h-full place-items-center" aria-busy="true">Opening the session …</main>
 {/if}

@@ -1,6 +1,8 @@
 <script lang="ts">
   import { api } from '$lib/api/client';
-  import type { Me, SessionLine, TemplateLine } from '$lib/api/types';
+  import type { HoldingsLine, Me, SessionLine, TemplateLine } from '$lib/api/types';
+  import { LIMITS } from '$lib/api/types/limits';
+  import { bytesText } from '$lib/bytes';
   import { place } from '$lib/state/place.svelte';
   import Button from '$lib/ui/Button.svelte';
   import { AlertDialog } from 'bits-ui';
@@ -16,6 +18,9 @@
   let removing = $state<SessionLine>();
   let templates = $state<TemplateLine[]>([]);
   let template = $state('');
+  let holdings = $state<HoldingsLine>();
+  /** What was put right in a session that was imported, with its address. */
+  let putRight = $state<{ id: string; remarks: string[] }>();
 
   const when = new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' });
 
@@ -30,7 +35,7 @@
   }
   const load = () =>
     attempt('Opening …', async () => {
-      [sessions, templates] = await Promise.all([api.sessions(), api.templates()]);
+      [sessions, templates, holdings] = await Promise.all([api.sessions(), api.templates(), api.holdings()]);
     });
   void load();
 
@@ -45,15 +50,17 @@
   function bring(file: File | undefined) {
     if (!file) return;
     void attempt('Reading the session folder …', async () => {
-      const { id } = await api.importFolder(file);
-      place.go(`/s/${id}`);
+      const { id, remarks } = await api.importFolder(file);
+      if (remarks.length === 0) return place.go(`/s/${id}`);
+      putRight = { id, remarks };
+      sessions = await api.sessions();
     });
   }
   function remove(session: SessionLine) {
     removing = undefined;
     void attempt('Removing …', async () => {
       await api.removeSession(session.id);
-      sessions = await api.sessions();
+      [sessions, holdings] = await Promise.all([api.sessions(), api.holdings()]);
     });
   }
 </script>
@@ -61,6 +68,13 @@
 <main class="mx-auto flex h-full max-w-5xl flex-col px-6 py-8">
   <header class="mb-6 flex items-baseline gap-4">
     <h1 class="text-xl font-semibold">Sessions</h1>
+    {#if holdings}
+      <span class="text-second" title="Audio is counted once, however many sessions use it.">
+        Audio {bytesText(holdings.audio_bytes)}, of it library {bytesText(holdings.library_bytes)}; stems {bytesText(
+          holdings.render_bytes,
+        )}; of {bytesText(holdings.quota_bytes)}
+      </span>
+    {/if}
     <span class="text-second ml-auto">{me.email}</span>
     <Button kind="text" onclick={onsignout}>Sign out</Button>
   </header>
@@ -69,7 +83,7 @@
       <span class="text-second">Title</span>
       <input
         class="border-line bg-raised rounded-md border px-2 py-1.5"
-        maxlength="120"
+        maxlength={LIMITS.title_chars}
         placeholder="New beat"
         bind:value={title}
       />
@@ -104,13 +118,23 @@
       <Button kind="text" onclick={load}>Try again</Button>
     </p>
   {/if}
+  {#if putRight}
+    {@const { id, remarks } = putRight}
+    <div class="border-line bg-panel mb-3 rounded-md border p-3" role="alert">
+      <p>The session was imported, and this was put right in it:</p>
+      <ul class="text-look max-h-32 overflow-auto pl-4">
+        {#each remarks as remark, at (at)}<li>{remark}</li>{/each}
+      </ul>
+      <Button onclick={() => place.go(`/s/${id}`)}>Open it</Button>
+    </div>
+  {/if}
   <p role="status" class="text-second h-5">{busy}</p>
   <div class="min-h-0 flex-1 overflow-auto">
     <ul>
       {#each sessions ?? [] as session (session.id)}
         <li class="border-line hover:bg-chosen flex items-center gap-4 border-b">
           <a
-            class="grid flex-1 grid-cols-[1fr_90px_90px_170px] items-baseline px-2 py-3"
+            class="grid flex-1 grid-cols-[1fr_90px_90px_90px_170px] items-baseline px-2 py-3"
             href="/s/{session.id}"
             onclick={(event) => {
               if (event.metaKey || event.ctrlKey) return;
@@ -121,6 +145,9 @@
             <span class="truncate text-[15px] font-semibold">{session.title}</span>
             <span class="text-second">{session.voices} {session.voices === 1 ? 'lane' : 'lanes'}</span>
             <span class="figures text-second">{session.tempo_bpm} bpm</span>
+            <span class="figures text-second" title="Audio of the session"
+              >{bytesText(session.audio_bytes)}</span
+            >
             <span class="text-second">{when.format(new Date(session.updated_at))}</span>
           </a>
           <Button kind="text" aria-label="Remove {session.title}" onclick={() => (removing = session)}

@@ -5,11 +5,12 @@
   import Header from '../board/Header.svelte';
   import Rail from '../board/Rail.svelte';
   import Shortcuts from '../board/Shortcuts.svelte';
+  import SignInAgain from '../board/SignInAgain.svelte';
   import { STAGES } from '$lib/state/board.svelte';
   import { share, type Desktop } from '$lib/state/context';
-  import { dropped } from '$lib/state/unpack';
+  import { dropped } from '$lib/bring/unpack';
 
-  let { desktop }: { desktop: Desktop } = $props();
+  let { desktop, account }: { desktop: Desktop; account: string } = $props();
   // The page is made anew for every session, so what it is given never changes.
   // svelte-ignore state_referenced_locally
   const { session, player, board, bringIn, trackOut } = share(desktop);
@@ -37,10 +38,11 @@
     const control = event.ctrlKey || event.metaKey;
     if (control && event.key.toLowerCase() === 'z') {
       event.preventDefault();
-      void (event.shiftKey ? session.redo() : session.undo());
+      if (event.shiftKey) session.redo();
+      else session.undo();
     } else if (control && event.key.toLowerCase() === 'y') {
       event.preventDefault();
-      void session.redo();
+      session.redo();
     } else if (control || event.altKey) {
       return;
     } else if (event.key === ' ' && !at.closest('button, [role=checkbox], [role=grid], a')) {
@@ -78,7 +80,7 @@
   ondragover={over}
   ondragleave={(event) => event.relatedTarget === null && (dropping = false)}
   ondrop={drop}
-  onbeforeunload={(event) => session.unsent && event.preventDefault()}
+  onbeforeunload={(event) => (session.saving === 'waiting' || bringIn.running) && event.preventDefault()}
 />
 
 <div class="grid h-full min-w-[1024px] grid-cols-[96px_1fr] grid-rows-[60px_1fr]">
@@ -99,3 +101,4 @@
   </main>
 </div>
 <Shortcuts bind:open={shortcuts} />
+<SignInAgain {account} />

@@ -56,7 +56,7 @@ mod tests {
     #[case::four_bars_of_128(128.0, 4)]
     #[case::one_bar_of_82(82.0, 1)]
     fn a_loop_of_whole_bars_has_its_tempo_first(#[case] bpm: f64, #[case] bars: u32) {
-        let metre = Metre { beats: 4, unit: 4 };
+        let metre = Metre::COMMON;
         let sixteenth = 48_000.0 * 60.0 / bpm / 4.0;
         let frames = (sixteenth * 16.0 * f64::from(bars)).round() as usize;
         let steps = [0, 3, 4, 6, 8, 10, 11, 12, 15];
@@ -69,6 +69,6 @@ mod tests {
 
     #[test]
     fn nothing_has_no_tempo() {
-        assert!(loop_tempi(0, &[], 48_000, Metre { beats: 4, unit: 4 }).is_empty());
+        assert!(loop_tempi(0, &[], 48_000, Metre::COMMON).is_empty());
     }
 }

@@ -5,7 +5,7 @@ use super::trace::{Repair, goes, turn_back};
 use crate::edit::{Edit, ProcessorChange, StripChange};
 use crate::routing::{Means, links, ways};
 use crate::session::{Polarity, Session, StripKind, StripSend, Voice, VoiceSource};
-use crate::units::{StripId, VoiceId, gain_to_db};
+use crate::units::{CheckKey, Name, StripId, VoiceId, gain_to_db};
 use serde::Serialize;
 use std::collections::{BTreeMap, HashSet};
 
@@ -14,7 +14,7 @@ use std::collections::{BTreeMap, HashSet};
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct Check {
     /// Stays the same while the thing is there, so that it can be dismissed.
-    pub key: String,
+    pub key: CheckKey,
     pub sentence: String,
     pub repair: Option<Repair>,
     pub dismissed: bool,
@@ -38,6 +38,9 @@ pub fn checks(session: &Session) -> Vec<Check> {
     list
 }
 
+/// Numbers tried behind a name at most.
+const FREE_NAMES: usize = 64;
+
 struct Found<'a> {
     session: &'a Session,
     list: Vec<Check>,
@@ -45,6 +48,7 @@ struct Found<'a> {
 
 impl Found<'_> {
     fn add(&mut self, key: String, sentence: String, repair: Option<(String, Edit)>) {
+        let key = CheckKey::cleaned(&key, "check");
         let dismissed = self.session.dismissed.contains(&key);
         let repair = repair.map(|(name, edit)| Repair { name, edit });
         self.list.push(Check { key, sentence, repair, dismissed });
@@ -235,22 +239,22 @@ impl Found<'_> {
     fn same_names(&mut self) {
         let s = self.session;
         let mut names: BTreeMap<String, Vec<(Option<VoiceId>, StripId)>> = BTreeMap::new();
-        let voices = s.voices.iter().map(|v| (v.name.clone(), (Some(v.id), v.channel)));
-        let buses = s.strips.iter().filter(|x| !x.takes_voices()).map(|b| (b.name.clone(), (None, b.id)));
+        let voices = s.voices.iter().map(|v| (v.name.to_string(), (Some(v.id), v.channel)));
+        let buses = s.strips.iter().filter(|x| !x.takes_voices()).map(|b| (b.name.to_string(), (None, b.id)));
         for (name, who) in voices.chain(buses) {
             names.entry(name.to_lowercase()).or_default().push(who);
         }
         for (name, who) in names.into_iter().filter(|(_, who)| who.len() > 1) {
             let Some((voice, strip)) = who.last().copied() else { continue };
-            let shown = voice.and_then(|v| s.voice(v)).map_or_else(|| s.strip_name(strip), |v| v.name.clone());
-            let free = (2..).map(|n| format!("{shown} {n}")).find(|n| {
+            let shown = voice.and_then(|v| s.voice(v)).map_or_else(|| s.strip_name(strip), |v| v.name.to_string());
+            let free = (2..).filter_map(|n| Name::new(&format!("{shown} {n}")).ok()).take(FREE_NAMES).find(|n| {
                 !s.voices.iter().any(|v| v.name.eq_ignore_ascii_case(n))
                     && !s.strips.iter().any(|x| x.name.eq_ignore_ascii_case(n))
             });
             let repair = free.map(|free| {
                 let edit = match voice {
                     Some(voice) => Edit::RenameVoice { voice, name: free.clone() },
-                    None => Edit::RenameStrip { strip, name: free.clone() },
+                    None => Edit::RenameStrip { strip, name: free.clone().into() },
                 };
                 (format!("Call one {free}"), edit)
             });
@@ -274,7 +278,7 @@ impl Found<'_> {
             let sentence = format!("Solo is on at {}; the rest is silent in the mix and in stems.", names.join(", "));
             self.add("solo".into(), sentence, Some(("Take every solo off".into(), edit)));
         }
-        let told: HashSet<String> = self.list.iter().map(|c| c.key.clone()).collect();
+        let told: HashSet<String> = self.list.iter().map(|c| c.key.to_string()).collect();
         for strip in s.strips.iter().filter(|x| x.mute && !told.contains(&format!("mute {}", x.id.0))) {
             let edit = Edit::SetStrips { strips: vec![strip.id], change: StripChange::Mute(false) };
             let sentence = format!("{} is muted and will be silent in its stem.", s.strip_name(strip.id));

@@ -10,7 +10,7 @@ use rstest::rstest;
 fn beat() -> Session {
     let mut s = Session::new("Beat", 48_000);
     let asset = |byte: &str| {
-        let (id, name) = (AssetId(byte.repeat(32)), format!("{byte}.wav"));
+        let (id, name) = (AssetId(byte.repeat(32)), format!("{byte}.wav").as_str().into());
         AssetRef { id, name, channels: 1, sample_rate: 48_000, frames: 4800 }
     };
     let assets = vec![asset("aa"), asset("bb")];

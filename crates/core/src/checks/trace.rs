@@ -92,7 +92,7 @@ fn plain(reason: impl Into<String>) -> Option<Stop> {
 /// Walks from a voice, or from a strip, to main.
 pub fn trace(session: &Session, asked: &TraceQuestion) -> Trace {
     let voice = asked.voice.and_then(|v| session.voice(v));
-    let mut name = voice.map_or_else(|| session.strip_name(asked.strip), |v| v.name.clone());
+    let mut name = voice.map_or_else(|| session.strip_name(asked.strip), |v| v.name.to_string());
     if let Some(layer) = asked.layer {
         name = format!("Layer {} of {name}", layer + 1);
     }
@@ -365,7 +365,7 @@ fn source_stop(session: &Session, voice: &Voice, asked: &TraceQuestion) -> Optio
     let (from, to) = (f64::from(asked.from_bar) * bar, f64::from(asked.from_bar + asked.bars) * bar);
     let absent = |id: &AssetId| asked.missing.contains(id);
     let gone = |id: &AssetId| {
-        let name = session.asset(id).map_or_else(|| "its sample".to_owned(), |a| a.name.clone());
+        let name = session.asset(id).map_or_else(|| "its sample".to_owned(), |a| a.name.to_string());
         plain(format!("its sample {name} is missing; take another, or bring it in again"))
     };
     match &voice.source {

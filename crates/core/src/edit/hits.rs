@@ -1,7 +1,7 @@
 //! Hits written by rule: on every beat, at random, copied, cleared. The same seed gives the same hits.
 
 use super::{EditError, song};
-use crate::session::{Hit, Session};
+use crate::session::{Hit, Session, at_most, limits};
 use crate::units::{Dice, PatternId, VoiceId};
 use serde::{Deserialize, Serialize};
 
@@ -55,11 +55,15 @@ pub(super) fn change(
     }
     let bar = s.header.metre.bar_ticks();
     let bars = s.pattern(pattern).ok_or(EditError::Gone { what: format!("pattern {}", pattern.0) })?.bars;
-    let from = range.from.min(bars) * bar;
-    let to = range.from.saturating_add(range.bars).min(bars) * bar;
+    let from = range.from.min(bars).saturating_mul(bar);
+    let to = range.from.saturating_add(range.bars).min(bars).saturating_mul(bar);
+    let before: usize = s.parts.iter().map(|p| p.hits.len()).sum();
+    let mut all = before;
     for voice in voices {
         let old = s.hits(pattern, *voice).to_vec();
-        let next = changed(&old, (from, to), bars * bar, bar, *voice, change);
+        let next = changed(&old, (from, to), bars.saturating_mul(bar), bar, *voice, change);
+        all = (all + next.len()).saturating_sub(old.len());
+        at_most("hits", all, limits::HITS.max(before))?;
         song::set_hits(s, pattern, *voice, next)?;
     }
     Ok(())
@@ -79,7 +83,8 @@ fn changed(old: &[Hit], (from, to): (u32, u32), end: u32, bar: u32, voice: Voice
             let every = every_ticks.max(1);
             let mut hits = outside();
             hits.extend(
-                steps((from + offset_ticks, to), every).map(|at| Hit::new(at, (every / 2).max(1), velocity, 0)),
+                steps((from.saturating_add(offset_ticks), to), every)
+                    .map(|at| Hit::new(at, (every / 2).max(1), velocity, 0)),
             );
             hits
         }
@@ -100,7 +105,9 @@ fn changed(old: &[Hit], (from, to): (u32, u32), end: u32, bar: u32, voice: Voice
             let (mut dice, mut hits) = (dice(seed), old.to_vec());
             for at in steps((from, to), step_ticks) {
                 let chance = dice.unit();
-                let near = old.iter().any(|h| h.at_ticks.abs_diff(at) <= step_ticks);
+                // Hits stand in the order of time, so only the first behind a step can be near it.
+                let first = old.partition_point(|h| h.at_ticks < at.saturating_sub(step_ticks));
+                let near = old.get(first).is_some_and(|h| h.at_ticks <= at.saturating_add(step_ticks));
                 if !near && chance < density_percent / 100.0 {
                     hits.push(Hit::new(at, step_ticks.max(1), velocity, 0));
                 }
@@ -112,7 +119,10 @@ fn changed(old: &[Hit], (from, to): (u32, u32), end: u32, bar: u32, voice: Voice
             let start = target.saturating_mul(bar);
             let target = start..start.saturating_add(to - from).min(end);
             let mut hits: Vec<Hit> = old.iter().copied().filter(|h| !target.contains(&h.at_ticks)).collect();
-            let copies = old.iter().filter(|h| inside(h)).map(|h| Hit { at_ticks: h.at_ticks - from + start, ..*h });
+            let copies = old
+                .iter()
+                .filter(|h| inside(h))
+                .map(|h| Hit { at_ticks: (h.at_ticks - from).saturating_add(start), ..*h });
             hits.extend(copies.filter(|h| target.contains(&h.at_ticks)));
             hits
         }

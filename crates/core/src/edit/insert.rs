@@ -2,8 +2,9 @@
 
 use super::EditError;
 use super::chain::with_new_ids;
+use super::names::Names;
 use super::strips::{drop_empty_channels, strip_mut};
-use crate::session::{Hit, Key, Part, Session, Strip, StripKind, StripSend, Voice};
+use crate::session::{Hit, Key, Part, Session, Strip, StripKind, StripSend, Voice, at_most, limits};
 use crate::units::{PatternId, StripId, VoiceId};
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -57,20 +58,14 @@ fn counterpart(s: &Session, from: &Session, strip: &Strip) -> Option<StripId> {
     s.strips.iter().find(same).map(|x| x.id)
 }
 
-fn free_strip_name(s: &Session, name: &str) -> String {
-    let taken = |n: &str| s.strips.iter().any(|x| x.name.eq_ignore_ascii_case(n));
-    if !taken(name) {
-        return name.to_owned();
-    }
-    (2..).map(|n| format!("{name} {n}")).find(|n| !taken(n)).expect("some number is free")
-}
-
 pub(super) fn insert(s: &mut Session, what: &Insertion) -> Result<(), EditError> {
     let from = &what.from;
     let chosen: Vec<&Voice> = from.voices.iter().filter(|v| what.voices.contains(&v.id)).collect();
     if chosen.is_empty() {
         return Err(EditError::Nothing);
     }
+    at_most("rows of the other session", from.strips.len(), limits::STRIPS)?;
+    at_most("voices of the other session", from.voices.len(), limits::VOICES)?;
     from.validate()?;
     super::lanes::add_assets(s, &from.assets);
     // Strips of the other session and what they are here.
@@ -79,6 +74,7 @@ pub(super) fn insert(s: &mut Session, what: &Insertion) -> Result<(), EditError>
         here.insert(theirs.id, ours.id);
     }
     let mut made: Vec<StripId> = Vec::new();
+    let mut names = Names::of(s.strips.iter().map(|x| x.name.as_str()));
     for id in needed_strips(from, &what.voices) {
         let Some(strip) = from.strip(id) else { continue };
         let wish = what.map.iter().find(|m| m.from == id);
@@ -93,7 +89,7 @@ pub(super) fn insert(s: &mut Session, what: &Insertion) -> Result<(), EditError>
             }
             None => {
                 let new = StripId(s.take_id());
-                let name = free_strip_name(s, &strip.name);
+                let name = names.take(&strip.name);
                 let at = s.strips.iter().position(|x| x.kind == strip.kind || x.kind == StripKind::Main);
                 s.strips.insert(at.unwrap_or(s.strips.len()), Strip { id: new, name, ..strip.clone() });
                 made.push(id);
@@ -145,10 +141,11 @@ fn insert_voices(
     here: &HashMap<StripId, StripId>,
 ) -> Result<(), EditError> {
     let mut ids: HashMap<VoiceId, VoiceId> = HashMap::new();
+    let mut names = super::lanes::voice_names(s);
     for voice in chosen {
         let id = VoiceId(s.take_id());
         ids.insert(voice.id, id);
-        let name = super::lanes::free_name(s, &voice.name);
+        let name = names.take(&voice.name);
         let channel = *here.get(&voice.channel).ok_or(EditError::Nothing)?;
         s.voices.push(Voice { id, name, channel, follows: None, ..(*voice).clone() });
     }
@@ -159,7 +156,7 @@ fn insert_voices(
         let Some(pattern) = what.pattern.filter(|_| leader.is_none()) else { continue };
         let source = voice.follows.unwrap_or(voice.id);
         let Some(part) = what.from.parts.iter().find(|p| p.voice == source) else { continue };
-        let end = s.pattern(pattern).map_or(0, |p| p.bars * s.header.metre.bar_ticks());
+        let end = s.pattern(pattern).map_or(0, |p| p.bars.saturating_mul(s.header.metre.bar_ticks()));
         let hits: Vec<Hit> = part.hits.iter().filter(|h| h.at_ticks < end).copied().collect();
         if !hits.is_empty() {
             s.parts.push(Part { pattern, voice: id, hits, ..part.clone() });

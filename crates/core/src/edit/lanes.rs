@@ -1,11 +1,14 @@
 //! Edits of voices: in, out, named, moved, sounding otherwise.
 
+use super::names::Names;
 use super::{EditError, song, strips};
 use crate::session::{
-    AssetRef, Family, Hit, Hold, Layer, Part, Session, Song, Strip, StripKind, Voice, VoiceSource, in_range, limits,
+    AssetRef, Family, Hit, Hold, Layer, Part, Session, Song, Strip, StripKind, Voice, VoiceSource, at_most, in_range,
+    limits,
 };
-use crate::units::{PatternId, StripId, TICKS_PER_QUARTER, VoiceId};
+use crate::units::{AssetId, Name, PatternId, StripId, StripName, TICKS_PER_QUARTER, VoiceId};
 use serde::{Deserialize, Serialize};
+use std::collections::HashSet;
 
 /// Hits of a new voice in a pattern that exists.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -19,7 +22,7 @@ pub struct NewHits {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct NewVoice {
-    pub name: String,
+    pub name: Name,
     pub family: Family,
     pub source: VoiceSource,
     /// Where its channel goes; the mix bus where not said.
@@ -44,35 +47,30 @@ pub(super) fn new_channel(s: &mut Session, output: Option<StripId>) -> StripId {
     let id = StripId(s.take_id());
     // Channels stand before buses and main, in the order they were made.
     let at = s.strips.iter().rposition(|x| x.kind == StripKind::Channel).map_or(0, |i| i + 1);
-    s.strips.insert(at, Strip::new(id, StripKind::Channel, "", output));
+    s.strips.insert(at, Strip::new(id, StripKind::Channel, StripName::default(), output));
     id
 }
 
 pub(super) fn add_assets(s: &mut Session, assets: &[AssetRef]) {
-    for asset in assets {
-        if s.asset(&asset.id).is_none() {
-            s.assets.push(asset.clone());
-        }
-    }
+    let mut known: HashSet<AssetId> = s.assets.iter().map(|a| a.id.clone()).collect();
+    s.assets.extend(assets.iter().filter(|a| known.insert(a.id.clone())).cloned());
 }
 
-/// The name, with a number behind it where a voice has it already.
-pub(super) fn free_name(s: &Session, name: &str) -> String {
-    let taken = |n: &str| s.voices.iter().any(|v| v.name == n);
-    if !taken(name) {
-        return name.to_owned();
-    }
-    (2..).map(|n| format!("{name} {n}")).find(|n| !taken(n)).expect("some number is free")
+/// The names of all voices.
+pub(super) fn voice_names(s: &Session) -> Names {
+    Names::of(s.voices.iter().map(|v| v.name.as_str()))
 }
 
 pub(super) fn add_voices(s: &mut Session, voices: &[NewVoice], assets: &[AssetRef]) -> Result<(), EditError> {
+    at_most("voices", s.voices.len().saturating_add(voices.len()), limits::VOICES.max(s.voices.len()))?;
     add_assets(s, assets);
+    let mut names = voice_names(s);
     for new in voices {
         let output = new.output.or_else(|| s.default_output());
         let channel = new_channel(s, output);
         let id = VoiceId(s.take_id());
-        let name = free_name(s, new.name.trim());
-        s.voices.push(Voice::new(id, &name, new.family, new.source.clone(), channel));
+        let name = names.take(&new.name);
+        s.voices.push(Voice::new(id, name, new.family, new.source.clone(), channel));
         for part in &new.hits {
             song::set_hits(s, part.pattern, id, part.hits.clone())?;
         }
@@ -91,7 +89,7 @@ fn make_room_for_recording(s: &mut Session, source: &VoiceSource) {
     if let Some(last) = s.sections.last_mut()
         && bars > song.bars()
     {
-        last.bars += bars - song.bars();
+        last.bars = last.bars.saturating_add(bars - song.bars());
     }
 }
 
@@ -114,8 +112,8 @@ pub(super) fn remove_voices(s: &mut Session, voices: &[VoiceId]) -> Result<(), E
     Ok(())
 }
 
-pub(super) fn rename(s: &mut Session, voice: VoiceId, name: &str) -> Result<(), EditError> {
-    voice_mut(s, voice)?.name = name.trim().to_owned();
+pub(super) fn rename(s: &mut Session, voice: VoiceId, name: &Name) -> Result<(), EditError> {
+    voice_mut(s, voice)?.name = name.clone();
     Ok(())
 }
 
@@ -167,10 +165,10 @@ pub(super) fn duplicate(
     own.solo = false;
     if !with_chain {
         let (kind, output) = (own.kind, own.output);
-        *own = Strip::new(channel, kind, "", output);
+        *own = Strip::new(channel, kind, StripName::default(), output);
     }
     let id = VoiceId(s.take_id());
-    let name = free_name(s, &format!("{} copy", old.name));
+    let name = voice_names(s).take(&Name::cleaned(&format!("{} copy", old.name), "Copy"));
     let leader = old.follows.unwrap_or(voice);
     let copy = Voice { id, name, channel, follows: follows.then_some(leader), ..old };
     let at = s.voices.iter().position(|v| v.id == voice).map_or(s.voices.len(), |n| n + 1);
@@ -184,8 +182,8 @@ pub(super) fn duplicate(
 }
 
 /// Calls a voice by a name that no other has.
-pub(super) fn name_free(s: &mut Session, voice: VoiceId, name: &str) -> Result<(), EditError> {
-    let name = free_name(s, name);
+pub(super) fn name_free(s: &mut Session, voice: VoiceId, name: &Name) -> Result<(), EditError> {
+    let name = voice_names(s).take(name);
     rename(s, voice, &name)
 }
 
@@ -204,7 +202,7 @@ pub struct Piece {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct PieceVoice {
-    pub name: String,
+    pub name: Name,
     pub family: Family,
 }
 
@@ -229,19 +227,21 @@ pub(super) fn cut(s: &mut Session, cut: &Cut) -> Result<(), EditError> {
     let (asset, start) = match &whole.source {
         VoiceSource::Recording { asset, start_frame } => (asset.clone(), *start_frame),
         VoiceSource::OneShot { layers, .. } if !layers.is_empty() => (layers[0].asset.clone(), 0),
-        _ => return Err(EditError::WrongKind { name: whole.name, wanted: "loop" }),
+        _ => return Err(EditError::WrongKind { name: whole.name.into(), wanted: "loop" }),
     };
     if cut.pieces.is_empty() || cut.voices.is_empty() {
         return Err(EditError::Nothing);
     }
+    at_most("voices of a cut", cut.voices.len(), limits::VOICES)?;
+    at_most("pieces of a cut", cut.pieces.len(), limits::PIECES)?;
     in_range("the tempo of the loop", cut.loop_bpm, limits::TEMPO_BPM, "bpm")?;
     let per_tick = f64::from(s.header.sample_rate) * 60.0 / (cut.loop_bpm * f64::from(TICKS_PER_QUARTER));
     let offset = libm::round(f64::from(start) / Song::new(s).frames_per_tick()) as u32;
-    let tick = |frame: u32| offset + libm::round(f64::from(frame) / per_tick) as u32;
+    let tick = |frame: u32| offset.saturating_add(libm::round(f64::from(frame) / per_tick) as u32);
     let last = cut.pieces.iter().map(|p| tick(p.end_frame)).max().unwrap_or(0);
     let bar = s.header.metre.bar_ticks();
     // A loop is seldom cut to the tick, so what hangs over by less than a sixteenth takes no bar more.
-    let bars = last.saturating_sub(TICKS_PER_QUARTER / 4).div_ceil(bar).max(1);
+    let bars = last.saturating_sub(TICKS_PER_QUARTER / 4).div_ceil(bar).clamp(1, limits::SONG_TICKS.div_ceil(bar));
     song::make_room(s, cut.pattern, bars)?;
     for (index, new) in cut.voices.iter().enumerate() {
         let pieces: Vec<&Piece> = cut.pieces.iter().filter(|p| p.voice as usize == index).collect();
@@ -257,9 +257,9 @@ pub(super) fn cut(s: &mut Session, cut: &Cut) -> Result<(), EditError> {
         let grid = cut.grid_ticks.max(1);
         let hit = |(layer, p): (usize, &&Piece)| {
             let (at, end) = (tick(p.start_frame), tick(p.end_frame));
-            let written = ((at + grid / 2) / grid * grid).min(bars * bar - 1);
-            let shift_ticks = (at as i32 - written as i32).clamp(-480, 480);
-            let length = end.saturating_sub(at).max(1);
+            let written = (at.saturating_add(grid / 2) / grid * grid).min(bars * bar - 1);
+            let shift_ticks = (i64::from(at) - i64::from(written)).clamp(-480, 480) as i32;
+            let length = end.saturating_sub(at).clamp(1, limits::SONG_TICKS);
             Hit { shift_ticks, layer: Some(layer as u8), ..Hit::new(written, length, 127, 0) }
         };
         let hits = pieces.iter().enumerate().map(hit).collect();

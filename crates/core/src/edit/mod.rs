@@ -4,7 +4,10 @@
 mod chain;
 mod hits;
 mod insert;
+mod label;
 mod lanes;
+mod names;
+mod parts;
 mod song;
 mod strips;
 mod takes;
@@ -19,11 +22,13 @@ pub use takes::{Split, SplitTarget, TakeSound};
 use crate::dsp::Settings;
 use crate::routing;
 use crate::session::{
-    AssetRef, DocumentError, Family, Header, Hit, Humanise, Key, Patch, Pattern, Processor, Section, Session, StemPlan,
-    StripSend, Swing, Take, VoiceSource,
+    AssetRef, DocumentError, Family, Header, Hit, Humanise, Key, Patch, Pattern, Processor, Section, Session, Size,
+    StemPlan, StripSend, Swing, Take, VoiceSource, limits,
 };
-use crate::units::{PatternId, ProcessorId, SectionId, StripId, TakeId, VoiceId};
-use serde::{Deserialize, Serialize};
+use crate::units::{CheckKey, Name, PatternId, ProcessorId, SectionId, StripId, StripName, TakeId, VoiceId};
+use serde::de::{SeqAccess, Visitor};
+use serde::{Deserialize, Deserializer, Serialize};
+use std::fmt;
 
 /// One intent of a person.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -45,7 +50,7 @@ pub enum Edit {
     },
     RenameVoice {
         voice: VoiceId,
-        name: String,
+        name: Name,
     },
     SetFamily {
         voice: VoiceId,
@@ -69,7 +74,7 @@ pub enum Edit {
     },
     /// A new pattern; with `copy_of`, its hits too.
     AddPattern {
-        name: String,
+        name: Name,
         bars: u32,
         copy_of: Option<PatternId>,
     },
@@ -83,7 +88,7 @@ pub enum Edit {
     },
     /// A new section at a place of the song, counted from 0.
     AddSection {
-        name: String,
+        name: Name,
         pattern: PatternId,
         bars: u32,
         at: u32,
@@ -165,7 +170,7 @@ pub enum Edit {
     },
     RenameStrip {
         strip: StripId,
-        name: String,
+        name: StripName,
     },
     /// The same change on one or more strips.
     SetStrips {
@@ -188,7 +193,7 @@ pub enum Edit {
     },
     /// A new bus that takes the strips and goes where the first of them went.
     NewBus {
-        name: String,
+        name: Name,
         feeders: Vec<StripId>,
     },
     /// Buses for groups of strips in one step, made where they are missing.
@@ -197,7 +202,7 @@ pub enum Edit {
     },
     /// A new return on the mix bus, with sends from strips at 0 dB after their faders.
     NewReturn {
-        name: String,
+        name: Name,
         feeders: Vec<StripId>,
         /// With its fader off, to be raised by ear.
         silent: bool,
@@ -273,7 +278,7 @@ pub enum Edit {
     },
     /// A check out of sight, or in sight again.
     DismissCheck {
-        key: String,
+        key: CheckKey,
         dismissed: bool,
     },
     /// Lanes of another session or a template, with their chains, buses, returns and sends.
@@ -282,8 +287,34 @@ pub enum Edit {
     },
     /// Several edits as one.
     Batch {
+        #[serde(deserialize_with = "at_most_edits")]
         edits: Vec<Edit>,
     },
+}
+
+/// Reads edits up to the most that one may hold, so that what is far too long is not read to its end.
+fn at_most_edits<'de, D: Deserializer<'de>>(from: D) -> Result<Vec<Edit>, D::Error> {
+    struct Edits;
+
+    impl<'de> Visitor<'de> for Edits {
+        type Value = Vec<Edit>;
+
+        fn expecting(&self, f: &mut fmt::Formatter) -> fmt::Result {
+            write!(f, "up to {} edits", limits::BATCH_EDITS)
+        }
+
+        fn visit_seq<A: SeqAccess<'de>>(self, mut list: A) -> Result<Vec<Edit>, A::Error> {
+            let mut edits = Vec::new();
+            while let Some(edit) = list.next_element()? {
+                if edits.len() == limits::BATCH_EDITS {
+                    return Err(serde::de::Error::custom(format!("more than {} edits in one", limits::BATCH_EDITS)));
+                }
+                edits.push(edit);
+            }
+            Ok(edits)
+        }
+    }
+    from.deserialize_seq(Edits)
 }
 
 /// Why an edit was refused. The document is as it was.
@@ -317,24 +348,80 @@ pub struct Applied {
     pub there: Patch,
     /// And back.
     pub back: Patch,
+    /// What was done, in a few words.
+    pub label: String,
+    /// What was made, in the order of ids.
+    pub made: Vec<Made>,
+}
+
+/// A thing of a session with an id.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+#[serde(rename_all = "snake_case")]
+pub enum Thing {
+    Voice,
+    Strip,
+    Processor,
+    Pattern,
+    Section,
+    Take,
+}
+
+/// Something that an edit made.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct Made {
+    pub thing: Thing,
+    pub id: u32,
+}
+
+/// What stands in a session under an id from `from` on.
+fn made(s: &Session, from: u32) -> Vec<Made> {
+    let strips = s
+        .strips
+        .iter()
+        .flat_map(|x| x.chain.iter().map(|p| (Thing::Processor, p.id.0)).chain([(Thing::Strip, x.id.0)]));
+    let mut made: Vec<Made> = strips
+        .chain(s.voices.iter().map(|v| (Thing::Voice, v.id.0)))
+        .chain(s.patterns.iter().map(|p| (Thing::Pattern, p.id.0)))
+        .chain(s.sections.iter().map(|x| (Thing::Section, x.id.0)))
+        .chain(s.takes.iter().map(|t| (Thing::Take, t.id.0)))
+        .filter(|(_, id)| *id >= from)
+        .map(|(thing, id)| Made { thing, id })
+        .collect();
+    made.sort_by_key(|m| m.id);
+    made
 }
 
 /// Applies an edit: all of it, or nothing.
 ///
+/// Lists of the edit are checked before the work. In a batch, sizes and references are checked after each step, so
+/// that the next one finds a document that hangs together; values and loops are checked once at its end.
+///
 /// # Errors
 /// [`EditError`] with what is wrong and where; the session is then unchanged.
+///
+/// Cost: linear in the document, and in the edit times the lists that it names.
 pub fn apply(session: &mut Session, edit: &Edit) -> Result<Applied, EditError> {
+    edit.bounded()?;
+    let size = Size::of(session);
     let mut next = session.clone();
-    change(&mut next, edit)?;
+    change(&mut next, edit, &size)?;
     drop_unused_assets(&mut next);
+    size.allows(&next)?;
     next.validate()?;
     routing::order(&next)?;
-    let applied = Applied { there: Patch::between(session, &next), back: Patch::between(&next, session) };
+    let applied = Applied {
+        there: Patch::between(session, &next),
+        back: Patch::between(&next, session),
+        label: edit.label(session),
+        made: made(&next, session.next_id),
+    };
     *session = next;
     Ok(applied)
 }
 
-fn change(s: &mut Session, edit: &Edit) -> Result<(), EditError> {
+fn change(s: &mut Session, edit: &Edit, size: &Size) -> Result<(), EditError> {
     match edit {
         Edit::SetHeader { header } => song::set_header(s, header),
         Edit::AddVoices { voices, assets } => lanes::add_voices(s, voices, assets),
@@ -399,7 +486,11 @@ fn change(s: &mut Session, edit: &Edit) -> Result<(), EditError> {
             Ok(())
         }
         Edit::InsertLanes { insertion } => insert::insert(s, insertion),
-        Edit::Batch { edits } => edits.iter().try_for_each(|e| change(s, e)),
+        Edit::Batch { edits } => edits.iter().try_for_each(|edit| {
+            change(s, edit, size)?;
+            size.allows(s)?;
+            Ok(s.validate_references()?)
+        }),
     }
 }
 

@@ -2,7 +2,8 @@
 
 use super::EditError;
 use crate::session::{Header, Hit, Humanise, Part, Pattern, Section, Session};
-use crate::units::{PatternId, SectionId, VoiceId};
+use crate::units::{Name, PatternId, SectionId, VoiceId};
+use std::collections::HashMap;
 
 pub(super) fn set_header(s: &mut Session, header: &Header) -> Result<(), EditError> {
     if header.sample_rate != s.header.sample_rate {
@@ -22,7 +23,7 @@ pub(super) fn set_hits(
     find_pattern(s, pattern)?;
     let found = s.voice(voice).ok_or(EditError::Gone { what: format!("voice {}", voice.0) })?;
     if let Some(leader) = found.follows.and_then(|id| s.voice(id)) {
-        return Err(EditError::Follows { name: found.name.clone(), leader: leader.name.clone() });
+        return Err(EditError::Follows { name: found.name.to_string(), leader: leader.name.to_string() });
     }
     hits.sort_by_key(|h| (h.at_ticks, h.tune_st));
     let at = s.parts.iter().position(|p| p.pattern == pattern && p.voice == voice);
@@ -45,7 +46,12 @@ fn find_section(s: &Session, id: SectionId) -> Result<usize, EditError> {
     s.sections.iter().position(|x| x.id == id).ok_or(EditError::Gone { what: format!("section {}", id.0) })
 }
 
-pub(super) fn add_pattern(s: &mut Session, name: &str, bars: u32, copy_of: Option<PatternId>) -> Result<(), EditError> {
+pub(super) fn add_pattern(
+    s: &mut Session,
+    name: &Name,
+    bars: u32,
+    copy_of: Option<PatternId>,
+) -> Result<(), EditError> {
     let copied: Vec<Part> = match copy_of {
         Some(from) => {
             find_pattern(s, from)?;
@@ -54,7 +60,7 @@ pub(super) fn add_pattern(s: &mut Session, name: &str, bars: u32, copy_of: Optio
         None => Vec::new(),
     };
     let id = PatternId(s.take_id());
-    s.patterns.push(Pattern { id, name: name.trim().to_owned(), bars });
+    s.patterns.push(Pattern { id, name: name.clone(), bars });
     s.parts.extend(copied.into_iter().map(|p| Part { pattern: id, ..p }));
     drop_hits_outside(s);
     Ok(())
@@ -69,9 +75,10 @@ pub(super) fn set_pattern(s: &mut Session, pattern: &Pattern) -> Result<(), Edit
 
 fn drop_hits_outside(s: &mut Session) {
     let bar = s.header.metre.bar_ticks();
+    let bars: HashMap<PatternId, u32> = s.patterns.iter().map(|p| (p.id, p.bars)).collect();
     for part in &mut s.parts {
-        if let Some(pattern) = s.patterns.iter().find(|p| p.id == part.pattern) {
-            part.hits.retain(|h| h.at_ticks < pattern.bars.saturating_mul(bar));
+        if let Some(bars) = bars.get(&part.pattern) {
+            part.hits.retain(|h| h.at_ticks < bars.saturating_mul(bar));
         }
     }
     s.parts.retain(|p| !p.hits.is_empty());
@@ -94,9 +101,10 @@ pub(super) fn make_room(s: &mut Session, id: PatternId, bars: u32) -> Result<(),
 pub(super) fn double_pattern(s: &mut Session, id: PatternId) -> Result<(), EditError> {
     let at = find_pattern(s, id)?;
     let bars = s.patterns[at].bars;
-    let ticks = bars * s.header.metre.bar_ticks();
+    let ticks = bars.saturating_mul(s.header.metre.bar_ticks());
     for part in s.parts.iter_mut().filter(|p| p.pattern == id && p.loop_ticks.is_none()) {
-        let again: Vec<Hit> = part.hits.iter().map(|h| Hit { at_ticks: h.at_ticks + ticks, ..*h }).collect();
+        let again: Vec<Hit> =
+            part.hits.iter().map(|h| Hit { at_ticks: h.at_ticks.saturating_add(ticks), ..*h }).collect();
         part.hits.extend(again);
     }
     s.patterns[at].bars = bars.saturating_mul(2);
@@ -143,7 +151,10 @@ fn change_parts(
 pub(super) fn remove_pattern(s: &mut Session, id: PatternId) -> Result<(), EditError> {
     let at = find_pattern(s, id)?;
     if let Some(section) = s.sections.iter().find(|x| x.pattern == id) {
-        return Err(EditError::PatternInUse { name: s.patterns[at].name.clone(), section: section.name.clone() });
+        return Err(EditError::PatternInUse {
+            name: s.patterns[at].name.to_string(),
+            section: section.name.to_string(),
+        });
     }
     s.patterns.remove(at);
     s.parts.retain(|p| p.pattern != id);
@@ -153,7 +164,7 @@ pub(super) fn remove_pattern(s: &mut Session, id: PatternId) -> Result<(), EditE
 
 pub(super) fn add_section(
     s: &mut Session,
-    name: &str,
+    name: &Name,
     pattern: PatternId,
     bars: u32,
     at: u32,
@@ -161,7 +172,7 @@ pub(super) fn add_section(
     find_pattern(s, pattern)?;
     let id = SectionId(s.take_id());
     let at = (at as usize).min(s.sections.len());
-    s.sections.insert(at, Section { id, name: name.trim().to_owned(), pattern, bars });
+    s.sections.insert(at, Section { id, name: name.clone(), pattern, bars });
     Ok(())
 }
 

@@ -3,7 +3,7 @@
 use super::chain::with_new_ids;
 use super::{EditError, lanes::new_channel};
 use crate::session::{LaneTarget, Polarity, Session, Strip, StripKind, StripSend};
-use crate::units::{StripId, VoiceId};
+use crate::units::{Name, StripId, StripName, VoiceId};
 use serde::{Deserialize, Serialize};
 
 /// A change of one value of a strip.
@@ -27,8 +27,8 @@ pub(super) fn strip_mut(s: &mut Session, id: StripId) -> Result<&mut Strip, Edit
     s.strips.iter_mut().find(|x| x.id == id).ok_or(EditError::Gone { what: format!("strip {}", id.0) })
 }
 
-pub(super) fn rename(s: &mut Session, id: StripId, name: &str) -> Result<(), EditError> {
-    strip_mut(s, id)?.name = name.trim().to_owned();
+pub(super) fn rename(s: &mut Session, id: StripId, name: &StripName) -> Result<(), EditError> {
+    strip_mut(s, id)?.name = name.clone();
     Ok(())
 }
 
@@ -84,7 +84,7 @@ pub(super) fn copy_of_channel(s: &mut Session, channel: StripId) -> Result<Strip
     let old = strip_mut(s, channel)?.clone();
     let own = new_channel(s, old.output);
     let chain = with_new_ids(s, old.chain.clone());
-    *strip_mut(s, own)? = Strip { id: own, name: String::new(), chain, ..old };
+    *strip_mut(s, own)? = Strip { id: own, name: StripName::default(), chain, ..old };
     Ok(own)
 }
 
@@ -164,17 +164,17 @@ pub(super) fn set_triggers(s: &mut Session, voices: &[VoiceId], trigger: bool) -
 
 /// A trigger that plays what a voice plays.
 pub(super) fn new_trigger(s: &mut Session, like: VoiceId, follows: bool) -> Result<(), EditError> {
-    let name = format!("{} trigger", super::lanes::voice_mut(s, like)?.name);
+    let name = Name::cleaned(&format!("{} trigger", super::lanes::voice_mut(s, like)?.name), "Trigger");
     let made = super::lanes::duplicate(s, like, false, follows)?;
     super::lanes::name_free(s, made, &name)?;
     set_triggers(s, &[made], true)
 }
 
 /// A return on the mix bus, silent until its fader is raised if wished, with sends from strips at 0 dB.
-pub(super) fn new_return(s: &mut Session, name: &str, feeders: &[StripId], silent: bool) -> Result<(), EditError> {
+pub(super) fn new_return(s: &mut Session, name: &Name, feeders: &[StripId], silent: bool) -> Result<(), EditError> {
     let id = StripId(s.take_id());
     let at = s.strips.iter().position(|x| x.kind == StripKind::Bus).unwrap_or(s.strips.len());
-    let mut made = Strip::new(id, StripKind::Return, name.trim(), s.default_output());
+    let mut made = Strip::new(id, StripKind::Return, name.clone().into(), s.default_output());
     if silent {
         made.fader_db = crate::units::OFF_DB;
     }
@@ -182,7 +182,7 @@ pub(super) fn new_return(s: &mut Session, name: &str, feeders: &[StripId], silen
     if feeders.is_empty() { Ok(()) } else { set_send(s, feeders, &StripSend::new(id)) }
 }
 
-pub(super) fn new_bus(s: &mut Session, name: &str, feeders: &[StripId]) -> Result<(), EditError> {
+pub(super) fn new_bus(s: &mut Session, name: &Name, feeders: &[StripId]) -> Result<(), EditError> {
     let first = match feeders.first() {
         Some(id) => s.strip(*id).ok_or(EditError::Gone { what: format!("strip {}", id.0) })?.output,
         None => None,
@@ -192,7 +192,7 @@ pub(super) fn new_bus(s: &mut Session, name: &str, feeders: &[StripId]) -> Resul
     let at = s.strips.iter().position(|x| x.kind == StripKind::Main).unwrap_or(s.strips.len());
     // Buses stand before the mix bus, which stands before main, so that the board reads along the signal.
     let at = s.default_output().and_then(|mix| s.strips.iter().position(|x| x.id == mix)).unwrap_or(at).min(at.max(1));
-    s.strips.insert(at, Strip::new(id, StripKind::Bus, name.trim(), output));
+    s.strips.insert(at, Strip::new(id, StripKind::Bus, name.clone().into(), output));
     if feeders.is_empty() { Ok(()) } else { set_output(s, feeders, Some(id)) }
 }
 
@@ -201,7 +201,7 @@ pub(super) fn new_bus(s: &mut Session, name: &str, feeders: &[StripId]) -> Resul
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct BusGroup {
     /// A bus of this name is used where there is one.
-    pub name: String,
+    pub name: Name,
     pub strips: Vec<StripId>,
 }
 
@@ -211,13 +211,13 @@ pub(super) fn group_on_buses(s: &mut Session, groups: &[BusGroup]) -> Result<(),
         return Err(EditError::Nothing);
     }
     for group in groups {
-        let name = group.name.trim();
+        let name = &group.name;
         let there = s.strips.iter().find(|x| x.kind == StripKind::Bus && x.name.eq_ignore_ascii_case(name));
         let bus = match there.map(|x| x.id) {
             Some(bus) => bus,
             None => {
                 new_bus(s, name, &[])?;
-                let made = s.strips.iter().rfind(|x| x.kind == StripKind::Bus && x.name == name);
+                let made = s.strips.iter().rfind(|x| x.kind == StripKind::Bus && x.name == **name);
                 made.map(|x| x.id).ok_or(EditError::Nothing)?
             }
         };

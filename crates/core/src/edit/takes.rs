@@ -4,10 +4,11 @@ use super::lanes::{NewVoice, add_voices, remove_voices};
 use super::{EditError, song};
 use crate::midi::{self, TakeLine};
 use crate::session::{
-    AssetRef, Family, Hold, KeptTake, Layer, NoteKey, Section, Session, Take, TakeGroup, VoiceSource,
+    AssetRef, Family, Hold, KeptTake, Layer, NoteKey, Section, Session, Take, TakeGroup, VoiceSource, at_most, limits,
 };
-use crate::units::{PatternId, TakeId, VoiceId};
+use crate::units::{Name, PatternId, TakeId, VoiceId};
 use serde::{Deserialize, Serialize};
+use std::collections::{HashMap, HashSet};
 
 /// A ready sound for one sound of a take.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -26,7 +27,7 @@ pub enum SplitTarget {
     Voice { voice: VoiceId },
     /// A voice to be made.
     New {
-        name: String,
+        name: Name,
         family: Family,
         /// Whether keys are pitches.
         melodic: bool,
@@ -45,6 +46,8 @@ pub struct Split {
 /// Keeps a take, with its notes in a pattern of their own, split as proposed. An untouched song takes over
 /// tempo and metre.
 pub(super) fn add(s: &mut Session, take: &Take, sounds: &[TakeSound]) -> Result<(), EditError> {
+    at_most("notes of a take", take.notes.len(), limits::TAKE_NOTES)?;
+    at_most("tracks of a take", take.tracks.len(), limits::TAKE_TRACKS)?;
     let last = take.notes.iter().map(|n| n.at_ticks).max().ok_or(EditError::EmptyTake)?;
     let recorded = s.voices.iter().any(|v| matches!(v.source, VoiceSource::Recording { .. }));
     let untouched = s.parts.is_empty() && !recorded;
@@ -53,7 +56,7 @@ pub(super) fn add(s: &mut Session, take: &Take, sounds: &[TakeSound]) -> Result<
         s.header.metre = take.metre.unwrap_or(s.header.metre);
     }
     let bars = last / s.header.metre.bar_ticks() + 1;
-    let pattern = if untouched { take_over(s, bars) } else { append(s, &take.name, bars)? };
+    let pattern = if untouched { take_over(s, bars) } else { append(s, &Name::cleaned(&take.name, "Take"), bars)? };
     let id = TakeId(s.take_id());
     s.takes.push(KeptTake { id, take: take.clone(), pattern, groups: vec![] });
     let lines = midi::lines(take, s.header.metre.bar_ticks());
@@ -69,7 +72,7 @@ fn take_over(s: &mut Session, bars: u32) -> PatternId {
 }
 
 /// A new pattern and section behind the rest.
-fn append(s: &mut Session, name: &str, bars: u32) -> Result<PatternId, EditError> {
+fn append(s: &mut Session, name: &Name, bars: u32) -> Result<PatternId, EditError> {
     song::add_pattern(s, name, bars, None)?;
     let pattern = s.patterns.last().map(|p| p.id).ok_or(EditError::Nothing)?;
     let at = s.sections.len() as u32;
@@ -79,34 +82,39 @@ fn append(s: &mut Session, name: &str, bars: u32) -> Result<PatternId, EditError
 
 /// Lines with the same voice together; voices that are there already get theirs.
 fn proposal(s: &Session, lines: &[TakeLine], sounds: &[TakeSound]) -> Vec<Split> {
-    let mut splits: Vec<(&str, Split)> = Vec::new();
+    let mut splits: Vec<Split> = Vec::new();
+    let mut places: HashMap<&str, usize> = HashMap::new();
+    let ready: HashMap<NoteKey, &AssetRef> = sounds.iter().rev().map(|x| (x.key, &x.asset)).collect();
     for line in lines {
-        if let Some((_, split)) = splits.iter_mut().find(|(voice, _)| *voice == line.voice) {
-            split.keys.push(line.key);
+        if let Some(at) = places.get(line.voice.as_str()) {
+            splits[*at].keys.push(line.key);
             continue;
         }
         let to = match midi::voice_of_name(s, &line.voice) {
             Some(voice) => SplitTarget::Voice { voice },
             None => SplitTarget::New {
-                name: line.voice.clone(),
+                name: Name::cleaned(&line.voice, "Voice"),
                 family: line.family,
                 melodic: line.melodic,
-                sound: sounds.iter().find(|x| x.key == line.key).map(|x| x.asset.clone()),
+                sound: ready.get(&line.key).map(|asset| (*asset).clone()),
             },
         };
-        splits.push((&line.voice, Split { to, keys: vec![line.key] }));
+        places.insert(&line.voice, splits.len());
+        splits.push(Split { to, keys: vec![line.key] });
     }
-    splits.into_iter().map(|(_, split)| split).collect()
+    splits
 }
 
 /// Splits a kept take: what an earlier split put into lanes is taken out first.
 pub(super) fn split(s: &mut Session, id: TakeId, splits: &[Split]) -> Result<(), EditError> {
+    at_most("voices that a take is split into", splits.len(), limits::VOICES)?;
     let at = s.takes.iter().position(|t| t.id == id).ok_or(EditError::Gone { what: format!("take {}", id.0) })?;
     let kept = s.takes[at].clone();
+    let sorted = midi::Sorted::new(&kept.take);
     for group in &kept.groups {
         song::set_hits(s, kept.pattern, group.voice, vec![])?;
     }
-    let mut groups: Vec<TakeGroup> = Vec::new();
+    let mut groups: Vec<(TakeGroup, bool)> = Vec::new();
     for Split { to, keys } in splits {
         let (voice, melodic, made) = match to {
             SplitTarget::New { name, family, melodic, sound } => {
@@ -115,34 +123,39 @@ pub(super) fn split(s: &mut Session, id: TakeId, splits: &[Split]) -> Result<(),
             SplitTarget::Voice { voice } => {
                 let found = s.voice(*voice).ok_or(EditError::Gone { what: format!("voice {}", voice.0) })?;
                 if matches!(found.source, VoiceSource::Recording { .. }) {
-                    return Err(EditError::WrongKind { name: found.name.clone(), wanted: "voice with hits" });
+                    return Err(EditError::WrongKind { name: found.name.to_string(), wanted: "voice with hits" });
                 }
                 let pitched = matches!(found.source, VoiceSource::OneShot { hold: Hold::Gate { .. }, .. });
                 (*voice, pitched, kept.groups.iter().any(|g| g.voice == *voice && g.made))
             }
         };
-        match groups.iter_mut().find(|g| g.voice == voice) {
-            Some(group) => group.keys.extend(keys),
-            None => groups.push(TakeGroup { voice, keys: keys.clone(), made }),
+        match groups.iter_mut().find(|(g, _)| g.voice == voice) {
+            Some((group, _)) => group.keys.extend(keys),
+            None => groups.push((TakeGroup { voice, keys: keys.clone(), made }, melodic)),
         }
-        let keys = groups.iter().find(|g| g.voice == voice).map(|g| g.keys.clone()).unwrap_or_default();
-        song::set_hits(s, kept.pattern, voice, midi::hits(&kept.take, &keys, melodic))?;
     }
-    let targets: Vec<VoiceId> = groups.iter().map(|g| g.voice).collect();
+    for (group, melodic) in &mut groups {
+        // A sound named twice is one sound.
+        let mut seen = HashSet::new();
+        group.keys.retain(|key| seen.insert(*key));
+        song::set_hits(s, kept.pattern, group.voice, sorted.hits(&group.keys, *melodic))?;
+    }
+    let targets: HashSet<VoiceId> = groups.iter().map(|(g, _)| g.voice).collect();
+    let playing: HashSet<VoiceId> = s.parts.iter().map(|p| p.voice).collect();
     let left: Vec<VoiceId> = kept
         .groups
         .iter()
-        .filter(|g| g.made && !targets.contains(&g.voice) && !s.parts.iter().any(|p| p.voice == g.voice))
+        .filter(|g| g.made && !targets.contains(&g.voice) && !playing.contains(&g.voice))
         .map(|g| g.voice)
         .collect();
     remove_voices(s, &left)?;
-    s.takes[at].groups = groups;
+    s.takes[at].groups = groups.into_iter().map(|(group, _)| group).collect();
     Ok(())
 }
 
 fn make_voice(
     s: &mut Session,
-    name: &str,
+    name: &Name,
     family: Family,
     melodic: bool,
     sound: Option<&AssetRef>,
@@ -152,7 +165,7 @@ fn make_voice(
         hold: if melodic { Hold::Gate { release_ms: 60.0 } } else { Hold::Whole },
     });
     let assets: Vec<AssetRef> = sound.cloned().into_iter().collect();
-    add_voices(s, &[NewVoice { name: name.into(), family, source, output: None, hits: vec![] }], &assets)?;
+    add_voices(s, &[NewVoice { name: name.clone(), family, source, output: None, hits: vec![] }], &assets)?;
     s.voices.last().map(|v| v.id).ok_or(EditError::Nothing)
 }
 

@@ -101,7 +101,7 @@ fn a_loop_is_refused_by_name_and_changes_nothing() {
 #[case::main_out(Edit::SetOutput { strips: vec![StripId(1)], output: Some(StripId(2)) }, "only buses and main")]
 #[case::used_pattern(Edit::RemovePattern { pattern: PatternId(3) }, "played by section")]
 #[case::last_section(Edit::RemoveSection { section: SectionId(4) }, "at least one")]
-#[case::empty_name(Edit::RenameStrip { strip: StripId(2), name: "".into() }, "0 characters")]
+#[case::empty_name(Edit::RenameStrip { strip: StripId(2), name: "".into() }, "needs a name")]
 #[case::half_batch(Edit::Batch { edits: vec![Edit::RenameStrip { strip: StripId(2), name: "Sum".into() }, Edit::RemoveStrip { strip: StripId(1), feeders_to: None }] }, "not a bus or return")]
 fn refusals_say_why_and_leave_the_document(#[case] edit: Edit, #[case] says: &str) {
     let mut s = kit();
@@ -134,14 +134,14 @@ fn a_take_fills_lanes_by_name_and_makes_the_missing_ones() {
         name: "Take".into(),
         tracks: vec![],
         notes: vec![note(36, 0), note(38, 960), note(51, 7680)],
-        tempo_bpm: Some(132.0),
+        tempo_bpm: Some(crate::session::Tempo::new(132.0).unwrap()),
         metre: None,
         remarks: vec![],
     };
     apply(&mut s, &Edit::AddTake { take, sounds: vec![] }).unwrap();
     let names: Vec<_> = s.voices.iter().map(|v| v.name.as_str()).collect();
     assert_eq!(names, ["Kick", "Snare", "Hat", "Ride"]);
-    assert_eq!(s.header.tempo_bpm, 132.0);
+    assert_eq!(s.header.tempo_bpm.bpm(), 132.0);
     assert_eq!(s.sections.len(), 1);
     assert_eq!(s.sections[0].bars, 3);
     assert_eq!(s.hits(s.patterns[0].id, named(&s, "Kick")).len(), 1);
@@ -163,9 +163,10 @@ fn any_edit() -> impl Strategy<Value = Edit> {
     let voice_id = (5u32..16).prop_map(VoiceId);
     let strip_id = (1u32..16).prop_map(StripId);
     prop_oneof![
-        "[a-z]{0,8}".prop_map(|n| Edit::AddVoices { voices: vec![voice(&n)], assets: vec![] }),
+        "[a-z]{1,8}".prop_map(|n| Edit::AddVoices { voices: vec![voice(&n)], assets: vec![] }),
         prop::collection::vec(voice_id.clone(), 0..3).prop_map(|voices| Edit::RemoveVoices { voices }),
-        (voice_id.clone(), "[a-z]{0,5}").prop_map(|(voice, name)| Edit::RenameVoice { voice, name }),
+        (voice_id.clone(), "[a-z]{0,5}")
+            .prop_map(|(voice, name)| Edit::RenameVoice { voice, name: Name::cleaned(&name, "voice") }),
         (voice_id.clone(), 0u32..5).prop_map(|(voice, to)| Edit::MoveVoice { voice, to }),
         (voice_id.clone(), prop::collection::vec(0u32..8000, 0..5)).prop_map(|(voice, at)| Edit::SetHits {
             pattern: PatternId(3),
@@ -298,7 +299,7 @@ proptest! {
             }
         }
         for (before, applied) in trail.into_iter().rev() {
-            applied.back.apply(&mut s).unwrap();
+            applied.back.apply_exactly(&mut s).unwrap();
             prop_assert_eq!(&s, &before);
         }
     }
@@ -354,7 +355,7 @@ fn a_take_is_kept_and_can_be_split_again_in_another_way() {
     assert_eq!(names(&s), ["Kick", "Tom low", "Tom high"]);
     assert_eq!(s.hits(pattern, named(&s, "Kick")).iter().map(|h| h.at_ticks).collect::<Vec<_>>(), [0, 1200]);
     assert_eq!(s.takes[0].take, kit_take());
-    applied.back.apply(&mut s).unwrap();
+    applied.back.apply_exactly(&mut s).unwrap();
     assert_eq!(names(&s), ["Kick", "Snare", "Toms"]);
     apply(&mut s, &Edit::RemoveTake { take }).unwrap();
     assert_eq!(s.hits(pattern, named(&s, "Toms")).len(), 3);
@@ -375,7 +376,7 @@ fn a_lane_that_is_there_keeps_its_sound_and_gets_the_notes() {
 
 fn looped(frames: u32) -> (Session, VoiceId) {
     let mut s = Session::new("Loop", 48_000);
-    s.header.tempo_bpm = 120.0;
+    s.header.tempo_bpm = crate::session::Tempo::new(120.0).unwrap();
     let id = crate::units::AssetId("cc".repeat(32));
     let asset = AssetRef { id: id.clone(), name: "loop.wav".into(), channels: 2, sample_rate: 48_000, frames };
     let new = NewVoice { source: VoiceSource::Recording { asset: id, start_frame: 0 }, ..voice("Loop") };
@@ -492,6 +493,7 @@ fn a_layer_out_of_its_bounds_is_refused(#[case] change: fn(&mut crate::session::
     assert_eq!(s, before);
 }
 
+mod bounds;
 mod chains;
 mod documents;
 mod routed;

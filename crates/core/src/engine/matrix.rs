@@ -102,7 +102,7 @@ mod tests {
 
     #[test]
     fn a_strip_at_rest_is_transparent_and_width_keeps_the_mono_sum() {
-        let mut strip = Strip::new(StripId(1), StripKind::Bus, "B", None);
+        let mut strip = Strip::new(StripId(1), StripKind::Bus, "B".into(), None);
         assert_eq!(Matrix::of(&strip, PanLaw::Minus3, true), Matrix([1.0, 0.0, 0.0, 1.0]));
         strip.width_percent = 37.0;
         let [l, r] = Matrix::apply(Matrix::of(&strip, PanLaw::Minus3, true).0, [0.8, -0.3]);

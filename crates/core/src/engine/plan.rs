@@ -125,7 +125,7 @@ impl Plan {
                         .iter()
                         .map(|p| SlotSetting {
                             id: p.id,
-                            plan: p.slot(session.header.tempo_bpm),
+                            plan: p.slot(session.header.tempo_bpm.bpm()),
                             key_corners: p.key.map(|k| [k.high_pass_hz, k.low_pass_hz]),
                         })
                         .collect(),

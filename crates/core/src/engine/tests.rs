@@ -39,7 +39,7 @@ fn hit(at_ticks: u32) -> Hit {
 fn beat(audio: Audio, hits: Vec<Hit>, hold: Hold, tune_ct: f64) -> (Session, AssetBank) {
     let mut bank = AssetBank::new();
     let mut s = Session::new("Beat", RATE);
-    s.header.tempo_bpm = 120.0;
+    s.header.tempo_bpm = crate::session::Tempo::new(120.0).unwrap();
     add_voice(&mut s, &mut bank, "aa", audio, hits, hold, tune_ct);
     (s, bank)
 }
@@ -57,7 +57,7 @@ fn add_voice(
     let layers = vec![Layer { tune_ct, ..Layer::new(asset.id.clone()) }];
     let pattern = s.patterns[0].id;
     let voice = NewVoice {
-        name: format!("Voice {byte}"),
+        name: format!("Voice {byte}").as_str().into(),
         family: Family::Low,
         source: VoiceSource::OneShot { layers, hold },
         output: None,
@@ -70,7 +70,7 @@ fn add_voice(
 fn busy() -> (Session, AssetBank) {
     let mut bank = AssetBank::new();
     let mut s = Session::new("Busy", RATE);
-    s.header.tempo_bpm = 133.0;
+    s.header.tempo_bpm = crate::session::Tempo::new(133.0).unwrap();
     s.header.swing.percent = 61.0;
     let sixteenths =
         |n: u32| (0..n).map(|i| Hit { tune_st: (i % 5) as i8, velocity: 60 + i as u8, ..hit(i * 240) }).collect();
@@ -267,7 +267,7 @@ fn a_hit_of_its_choke_set_ends_a_voice_on_the_sample_and_other_sets_do_not() {
     let flat = || Audio::new(1, vec![0.5; 48_000]).unwrap();
     let mut bank = AssetBank::new();
     let mut s = Session::new("Hats", RATE);
-    s.header.tempo_bpm = 120.0;
+    s.header.tempo_bpm = crate::session::Tempo::new(120.0).unwrap();
     add_voice(&mut s, &mut bank, "aa", flat(), vec![hit(0)], Hold::Whole, 0.0);
     add_voice(&mut s, &mut bank, "bb", click(), vec![hit(240)], Hold::Whole, 0.0);
     let [open, closed] = [s.voices[0].id, s.voices[1].id];

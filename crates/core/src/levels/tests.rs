@@ -40,7 +40,7 @@ fn tone(hz: f64, level: f64) -> impl Fn(f64) -> f64 {
 
 fn empty() -> (Session, AssetBank) {
     let mut s = Session::new("Levels", RATE);
-    s.header.tempo_bpm = 120.0;
+    s.header.tempo_bpm = crate::session::Tempo::new(120.0).unwrap();
     (s, AssetBank::new())
 }
 

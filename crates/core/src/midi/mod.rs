@@ -1,9 +1,9 @@
 //! Notes of a MIDI take, told apart into voices. Plain data in, plain data out; files are read elsewhere.
 
-use crate::session::{Family, Hit, Note, NoteKey, Session, Take};
+use crate::session::{Family, Hit, Note, NoteKey, Session, Take, limits};
 use crate::units::VoiceId;
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 /// The percussion channel of General MIDI, counted from 0.
 const PERCUSSION_CHANNEL: u8 = 9;
@@ -113,8 +113,8 @@ pub fn percussion_key(name: &str) -> Option<u8> {
 }
 
 /// Channels of a track that carry a kit: channel 10, and such whose notes all lie among a kit's, are short
-/// and have a kick among them.
-fn kits(take: &Take) -> Vec<(u16, u8)> {
+/// and have a kick among them. Each with its number among them, from 0.
+fn kits(take: &Take) -> BTreeMap<(u16, u8), usize> {
     let mut channels: BTreeMap<(u16, u8), (bool, bool)> = BTreeMap::new();
     for note in &take.notes {
         let (all, kick) = channels.entry((note.track, note.channel)).or_insert((true, false));
@@ -123,27 +123,46 @@ fn kits(take: &Take) -> Vec<(u16, u8)> {
     }
     let kit_there = take.notes.iter().any(|n| n.channel == PERCUSSION_CHANNEL);
     let is_kit = |channel: u8, (all, kick): (bool, bool)| channel == PERCUSSION_CHANNEL || (!kit_there && all && kick);
-    channels.into_iter().filter(|((_, c), found)| is_kit(*c, *found)).map(|(key, _)| key).collect()
+    let kits = channels.into_iter().filter(|((_, c), found)| is_kit(*c, *found));
+    kits.enumerate().map(|(at, (key, _))| (key, at)).collect()
+}
+
+/// The notes of one track on one channel, taken together.
+#[derive(Default)]
+struct Lane {
+    sounds: u32,
+    notes: u64,
+    keys: u64,
 }
 
 /// Every sound in use, by track, channel and key, with a proposal of voices: the obvious parts of a kit go
 /// together, other channels stay whole, and what comes on different tracks or channels stays apart.
+///
+/// Cost: linear in notes, but for looking each up among the sounds.
 pub fn lines(take: &Take, bar_ticks: u32) -> Vec<TakeLine> {
     let kits = kits(take);
     let mut found: BTreeMap<NoteKey, (u32, u32)> = BTreeMap::new();
+    let mut lanes: HashMap<(u16, u8), Lane> = HashMap::new();
     for note in &take.notes {
-        let (hits, first) = found.entry(note.note_key()).or_insert((0, note.at_ticks));
+        let key = note.note_key();
+        let lane = lanes.entry((key.track, key.channel)).or_default();
+        lane.notes += 1;
+        lane.keys += u64::from(note.key);
+        let (hits, first) = found.entry(key).or_insert_with(|| {
+            lane.sounds += 1;
+            (0, note.at_ticks)
+        });
         *hits += 1;
         *first = (*first).min(note.at_ticks);
     }
-    let sounds_on = |track: u16, channel: u8| found.keys().filter(|k| (k.track, k.channel) == (track, channel)).count();
     let mut lines: Vec<TakeLine> = found
         .iter()
         .map(|(key, (hits, first))| {
-            let track = take.tracks.get(usize::from(key.track)).cloned().unwrap_or_default();
-            let drum = kits.contains(&(key.track, key.channel));
-            let alone = sounds_on(key.track, key.channel) == 1;
-            let (name, family) = line_name(take, *key, drum, &track);
+            let track = take.tracks.get(usize::from(key.track)).map_or("", |t| t.as_str()).to_owned();
+            let lane = &lanes[&(key.track, key.channel)];
+            let drum = kits.contains_key(&(key.track, key.channel));
+            let alone = lane.sounds == 1;
+            let (name, family) = line_name(lane, *key, drum, &track);
             let voice = match TOGETHER.iter().find(|(_, keys)| drum && keys.contains(&key.key)) {
                 // A track with one sound in it is named after that sound.
                 _ if drum && alone && !track.is_empty() => track.clone(),
@@ -161,45 +180,55 @@ pub fn lines(take: &Take, bar_ticks: u32) -> Vec<TakeLine> {
     lines
 }
 
-/// The name of a kit's voice with its channel, where several kits have to stay apart.
-fn apart(name: String, key: NoteKey, kits: &[(u16, u8)]) -> String {
-    match kits.iter().position(|k| *k == (key.track, key.channel)) {
-        Some(at) if at > 0 => format!("{name} {}", at + 1),
+/// The name of a kit's voice with its number among kits, where several have to stay apart.
+fn apart(name: String, key: NoteKey, kits: &BTreeMap<(u16, u8), usize>) -> String {
+    match kits.get(&(key.track, key.channel)) {
+        Some(at) if *at > 0 => format!("{name} {}", at + 1),
         _ => name,
     }
 }
 
-fn line_name(take: &Take, key: NoteKey, drum: bool, track: &str) -> (String, Family) {
+fn line_name(lane: &Lane, key: NoteKey, drum: bool, track: &str) -> (String, Family) {
     if drum {
         let known = percussion(key.key).map(|(name, family)| (name.to_owned(), family));
         let (name, family) = known.unwrap_or_else(|| (format!("Note {}", key.key), Family::Percussion));
         return (name, Family::of_name(track).unwrap_or(family));
     }
-    let same = |n: &&Note| (n.track, n.channel) == (key.track, key.channel);
-    let keys: Vec<u32> = take.notes.iter().filter(same).map(|n| u32::from(n.key)).collect();
-    let mean = keys.iter().sum::<u32>() / (keys.len() as u32).max(1);
+    let mean = lane.keys / lane.notes.max(1);
     let guess = if mean < 48 { Family::Bass } else { Family::Music };
     (pitch_name(key.key), Family::of_name(track).unwrap_or(guess))
 }
 
-/// The hits of a voice that gets these sounds of a take.
-///
-/// * `melodic` – whether keys are pitches around middle C; a kit's toms on one voice differ by some semitones.
-pub fn hits(take: &Take, keys: &[NoteKey], melodic: bool) -> Vec<Hit> {
-    let toms = keys.len() > 1 && keys.iter().all(|k| TOMS.iter().any(|(tom, _)| *tom == k.key));
-    let tune = |key: u8| match TOMS.iter().find(|(tom, _)| *tom == key) {
-        _ if melodic => (i32::from(key) - MIDDLE_C).clamp(-48, 48) as i8,
-        Some((_, st)) if toms => *st,
-        _ => 0,
-    };
-    let mut hits: Vec<Hit> = take
-        .notes
-        .iter()
-        .filter(|n| keys.contains(&n.note_key()))
-        .map(|n| Hit::new(n.at_ticks, n.length_ticks.max(1), n.velocity.clamp(1, 127), tune(n.key)))
-        .collect();
-    hits.sort_by_key(|h| (h.at_ticks, h.tune_st));
-    hits
+/// The notes of a take, told apart by what they sound.
+pub struct Sorted<'a>(BTreeMap<NoteKey, Vec<&'a Note>>);
+
+impl<'a> Sorted<'a> {
+    pub fn new(take: &'a Take) -> Self {
+        let mut sorted: BTreeMap<NoteKey, Vec<&Note>> = BTreeMap::new();
+        for note in &take.notes {
+            sorted.entry(note.note_key()).or_default().push(note);
+        }
+        Sorted(sorted)
+    }
+
+    /// The hits of a voice that gets some of these sounds.
+    ///
+    /// * `melodic` – whether keys are pitches around middle C; a kit's toms on one voice differ by some semitones.
+    pub fn hits(&self, keys: &[NoteKey], melodic: bool) -> Vec<Hit> {
+        let keys: BTreeSet<&NoteKey> = keys.iter().collect();
+        let toms = keys.len() > 1 && keys.iter().all(|k| TOMS.iter().any(|(tom, _)| *tom == k.key));
+        let tune = |key: u8| match TOMS.iter().find(|(tom, _)| *tom == key) {
+            _ if melodic => (i32::from(key) - MIDDLE_C).clamp(-48, 48) as i8,
+            Some((_, st)) if toms => *st,
+            _ => 0,
+        };
+        let notes = keys.into_iter().filter_map(|key| self.0.get(key)).flatten();
+        let length = |n: &Note| n.length_ticks.clamp(1, limits::SONG_TICKS);
+        let mut hits: Vec<Hit> =
+            notes.map(|n| Hit::new(n.at_ticks, length(n), n.velocity.clamp(1, 127), tune(n.key))).collect();
+        hits.sort_by_key(|h| (h.at_ticks, h.tune_st));
+        hits
+    }
 }
 
 /// A voice that is there already and would take a proposed name.
@@ -255,7 +284,7 @@ mod tests {
         let take = take(vec![note(9, 36, 0), note(1, 72, 0), note(1, 76, 480), note(0, 36, 0)]);
         assert_eq!(voices(&take), ["Kick", "Bass 1", "Music 2", "Music 2"]);
         let keys = [72, 76].map(|key| NoteKey { track: 0, channel: 1, key });
-        assert_eq!(hits(&take, &keys, true).iter().map(|h| h.tune_st).collect::<Vec<_>>(), [12, 16]);
+        assert_eq!(Sorted::new(&take).hits(&keys, true).iter().map(|h| h.tune_st).collect::<Vec<_>>(), [12, 16]);
         assert_eq!(lines(&take, BAR)[2].name, "C5");
     }
 
@@ -263,8 +292,8 @@ mod tests {
     fn toms_on_one_voice_differ_in_pitch() {
         let take = take(vec![note(9, 41, 0), note(9, 50, 480)]);
         let keys = [41, 50].map(|key| NoteKey { track: 0, channel: 9, key });
-        assert_eq!(hits(&take, &keys, false).iter().map(|h| h.tune_st).collect::<Vec<_>>(), [-7, 5]);
-        assert_eq!(hits(&take, &keys[..1], false)[0].tune_st, 0);
+        assert_eq!(Sorted::new(&take).hits(&keys, false).iter().map(|h| h.tune_st).collect::<Vec<_>>(), [-7, 5]);
+        assert_eq!(Sorted::new(&take).hits(&keys[..1], false)[0].tune_st, 0);
     }
 
     #[test]

@@ -11,7 +11,8 @@ const KICK: StripId = StripId(22);
 /// 23 on mix, return room 30 into mix; hat and kick send to the room.
 fn tree() -> Session {
     let mut s = Session::new("Tree", 48_000);
-    let mut add = |id, kind, name: &str, to| s.strips.push(Strip::new(StripId(id), kind, name, Some(StripId(to))));
+    let mut add =
+        |id, kind, name: &str, to| s.strips.push(Strip::new(StripId(id), kind, name.into(), Some(StripId(to))));
     add(20, StripKind::Channel, "Hat", 11);
     add(21, StripKind::Channel, "Ride", 11);
     add(22, StripKind::Channel, "Kick", 10);
@@ -170,7 +171,7 @@ fn any_graph() -> impl Strategy<Value = Session> {
         let mut s = Session::new("Any", 48_000);
         for id in 0..12 {
             let kind = [StripKind::Channel, StripKind::Bus, StripKind::Return][id as usize % 3];
-            s.strips.push(Strip::new(StripId(100 + id), kind, &format!("S{id}"), Some(StripId(2))));
+            s.strips.push(Strip::new(StripId(100 + id), kind, format!("S{id}").as_str().into(), Some(StripId(2))));
         }
         for (from, to, means, frames) in links {
             let (from, to) = (100 + from, StripId(100 + to));

@@ -1,6 +1,6 @@
 //! Decoded audio as the engine plays it, and what the document knows of it.
 
-use crate::units::AssetId;
+use crate::units::{AssetId, FileName};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -11,7 +11,7 @@ use std::sync::Arc;
 pub struct AssetRef {
     pub id: AssetId,
     /// The file name it came with.
-    pub name: String,
+    pub name: FileName,
     /// 1 or 2.
     pub channels: u16,
     /// In Hz; equals the session's rate.

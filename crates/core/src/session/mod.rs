@@ -2,103 +2,53 @@
 
 mod audio;
 mod family;
+pub mod limits;
 mod patch;
 mod pattern;
+mod settle;
+mod size;
 mod song;
 mod stem_plan;
 mod strip;
 mod take;
 mod targets;
 mod template;
+mod time;
 mod validate;
 mod voice;
 
 pub use audio::{AssetBank, AssetRef, Audio, AudioError};
 pub use family::Family;
-pub use patch::{Change, Patch};
+pub use patch::{Change, Patch, PatchError};
 pub use pattern::{Hit, Humanise, Part, Pattern, Section};
+pub use size::Size;
 pub use song::{BarSpan, Feel, PlacedSection, Played, Song};
 pub use stem_plan::{Depth, StemChoice, StemPlan, StemRange, Tap};
 pub use strip::{Key, PanLaw, Polarity, Processor, SendTap, Strip, StripKind, StripSend};
 pub use take::{KeptTake, Note, NoteKey, Take, TakeGroup};
 pub use targets::{LaneTarget, TargetBy, Targets};
 pub use template::TemplateKeeps;
-pub(crate) use validate::in_range;
-pub use validate::{DocumentError, limits};
+pub use time::{Metre, NotATime, Swing, SwingGrid, Tempo};
+pub use validate::DocumentError;
+pub(crate) use validate::{at_most, in_range};
 pub use voice::{Decay, FadeIn, Hold, Layer, PitchSweep, Voice, VoiceSource};
 
-use crate::units::{AssetId, PatternId, SectionId, StripId, TICKS_PER_QUARTER, TakeId, VoiceId};
+use crate::units::{AssetId, CheckKey, KeyName, PatternId, SectionId, StripId, TakeId, Title, VoiceId};
 use serde::{Deserialize, Serialize};
 
 /// The schema version that this code reads and writes.
-pub const SCHEMA: u32 = 1;
-
-/// Beats in a bar and the note value of a beat, as in 4/4 or 6/8.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
-pub struct Metre {
-    /// Beats in a bar, 1 to 32.
-    pub beats: u32,
-    /// Note value of a beat: 2, 4, 8 or 16.
-    pub unit: u32,
-}
-
-impl Metre {
-    /// Ticks in one beat.
-    pub fn beat_ticks(self) -> u32 {
-        TICKS_PER_QUARTER * 4 / self.unit
-    }
-
-    /// Ticks in one bar.
-    pub fn bar_ticks(self) -> u32 {
-        self.beat_ticks() * self.beats
-    }
-}
-
-/// Which off-beats swing moves.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum SwingGrid {
-    /// Off-beat eighths move.
-    Eighth,
-    /// Off-beat sixteenths move.
-    Sixteenth,
-}
-
-/// Swing: where the off-beat falls between two on-beats.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
-pub struct Swing {
-    /// 50 % is straight, 66.7 % a triplet feel; 50 to 75.
-    pub percent: f64,
-    pub grid: SwingGrid,
-}
-
-impl Swing {
-    /// How many ticks later than written a position sounds; only off-beats of the grid move.
-    pub fn shift_ticks(self, at_ticks: u32) -> f64 {
-        let step = match self.grid {
-            SwingGrid::Eighth => TICKS_PER_QUARTER / 2,
-            SwingGrid::Sixteenth => TICKS_PER_QUARTER / 4,
-        };
-        let nearest = (at_ticks + step / 2) / step;
-        if nearest % 2 == 1 { (self.percent - 50.0) / 50.0 * f64::from(step) } else { 0.0 }
-    }
-}
+pub const SCHEMA: u32 = 2;
 
 /// What holds for the whole session.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Header {
-    /// 1 to 120 characters.
-    pub title: String,
-    /// Quarter notes a minute, 20 to 400.
-    pub tempo_bpm: f64,
+    pub title: Title,
+    pub tempo_bpm: Tempo,
     pub metre: Metre,
     pub swing: Swing,
-    /// The key as people write it, such as "F min"; may be empty.
-    pub key: String,
+    /// Such as "F min"; may be empty.
+    pub key: KeyName,
     pub pan_law: PanLaw,
     /// In Hz, one of [`crate::units::SAMPLE_RATES`]; fixed when the session is made.
     pub sample_rate: u32,
@@ -131,21 +81,21 @@ pub struct Session {
     pub sections: Vec<Section>,
     pub stem_plan: StemPlan,
     /// Keys of checks that a person does not want to see.
-    pub dismissed: Vec<String>,
+    pub dismissed: Vec<CheckKey>,
 }
 
 impl Session {
     /// An empty session: main, a mix bus, one pattern of 2 bars in a section of 4.
-    pub fn new(title: &str, sample_rate: u32) -> Self {
+    pub fn new(title: impl Into<Title>, sample_rate: u32) -> Self {
         let (main, mix, pattern, section) = (StripId(1), StripId(2), PatternId(3), SectionId(4));
         Session {
             schema: SCHEMA,
             header: Header {
-                title: title.to_owned(),
-                tempo_bpm: 96.0,
-                metre: Metre { beats: 4, unit: 4 },
+                title: title.into(),
+                tempo_bpm: Tempo::new(96.0).expect("96 bpm is a tempo"),
+                metre: Metre::COMMON,
                 swing: Swing { percent: 50.0, grid: SwingGrid::Sixteenth },
-                key: String::new(),
+                key: KeyName::default(),
                 pan_law: PanLaw::Minus3,
                 sample_rate,
                 targets: Targets::default(),
@@ -154,8 +104,8 @@ impl Session {
             assets: Vec::new(),
             voices: Vec::new(),
             strips: vec![
-                Strip::new(main, StripKind::Main, "Main", None),
-                Strip::new(mix, StripKind::Bus, "Mix bus", Some(main)),
+                Strip::new(main, StripKind::Main, "Main".into(), None),
+                Strip::new(mix, StripKind::Bus, "Mix bus".into(), Some(main)),
             ],
             patterns: vec![Pattern { id: pattern, name: "A".into(), bars: 2 }],
             parts: Vec::new(),
@@ -169,7 +119,8 @@ impl Session {
     /// Takes the next free id.
     pub fn take_id(&mut self) -> u32 {
         let id = self.next_id;
-        self.next_id += 1;
+        // The last id of all would be given twice, which the checks of a document refuse.
+        self.next_id = self.next_id.saturating_add(1);
         id
     }
 
@@ -228,7 +179,7 @@ impl Session {
     pub fn strip_name(&self, id: StripId) -> String {
         let Some(strip) = self.strip(id) else { return format!("strip {}", id.0) };
         if !strip.name.is_empty() {
-            return strip.name.clone();
+            return strip.name.to_string();
         }
         let names: Vec<&str> = self.voices_on(id).map(|v| v.name.as_str()).collect();
         names.join(" + ")

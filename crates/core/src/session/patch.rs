@@ -1,7 +1,10 @@
 //! What changed between two documents, whole entity by whole entity: small to send, and exact both ways.
 
 use super::{AssetRef, Header, KeptTake, Part, Pattern, Section, Session, StemPlan, Strip, Voice};
+use crate::units::CheckKey;
 use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
+use std::hash::Hash;
 
 /// The change of one list of entities.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -15,18 +18,25 @@ pub struct Change<T> {
 }
 
 impl<T: Clone + PartialEq> Change<T> {
-    /// What makes `new` of `old`; nothing where they are equal.
-    fn between(old: &[T], new: &[T], same: impl Fn(&T, &T) -> bool) -> Option<Self> {
+    /// What makes `new` of `old`; nothing where they are equal. Each of a list has a key of its own.
+    ///
+    /// Cost: linear.
+    fn between<K: Hash + Eq>(old: &[T], new: &[T], key: impl Fn(&T) -> K) -> Option<Self> {
         if old == new {
             return None;
         }
         let mut set = Vec::new();
         let mut order = Vec::with_capacity(new.len());
+        let mut places: Option<HashMap<K, usize>> = None;
         for (at, entity) in new.iter().enumerate() {
+            let wanted = key(entity);
             // Most entities keep their place, so look there first.
             let found = match old.get(at) {
-                Some(o) if same(o, entity) => Some(at),
-                _ => old.iter().position(|o| same(o, entity)),
+                Some(o) if key(o) == wanted => Some(at),
+                _ => {
+                    let index = || old.iter().enumerate().map(|(at, o)| (key(o), at)).collect();
+                    places.get_or_insert_with(index).get(&wanted).copied()
+                }
             };
             match found {
                 Some(place) if old[place] == *entity => order.push(place as u32),
@@ -89,7 +99,7 @@ pub struct Patch {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub stem_plan: Option<StemPlan>,
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub dismissed: Option<Vec<String>>,
+    pub dismissed: Option<Vec<CheckKey>>,
 }
 
 impl Patch {
@@ -98,13 +108,13 @@ impl Patch {
         Patch {
             header: (old.header != new.header).then(|| new.header.clone()),
             next_id: (old.next_id != new.next_id).then_some(new.next_id),
-            assets: Change::between(&old.assets, &new.assets, |a, b| a.id == b.id),
-            voices: Change::between(&old.voices, &new.voices, |a, b| a.id == b.id),
-            strips: Change::between(&old.strips, &new.strips, |a, b| a.id == b.id),
-            patterns: Change::between(&old.patterns, &new.patterns, |a, b| a.id == b.id),
-            parts: Change::between(&old.parts, &new.parts, |a, b| (a.pattern, a.voice) == (b.pattern, b.voice)),
-            takes: Change::between(&old.takes, &new.takes, |a, b| a.id == b.id),
-            sections: Change::between(&old.sections, &new.sections, |a, b| a.id == b.id),
+            assets: Change::between(&old.assets, &new.assets, |x| x.id.clone()),
+            voices: Change::between(&old.voices, &new.voices, |x| x.id),
+            strips: Change::between(&old.strips, &new.strips, |x| x.id),
+            patterns: Change::between(&old.patterns, &new.patterns, |x| x.id),
+            parts: Change::between(&old.parts, &new.parts, |x| (x.pattern, x.voice)),
+            takes: Change::between(&old.takes, &new.takes, |x| x.id),
+            sections: Change::between(&old.sections, &new.sections, |x| x.id),
             stem_plan: (old.stem_plan != new.stem_plan).then(|| new.stem_plan.clone()),
             dismissed: (old.dismissed != new.dismissed).then(|| new.dismissed.clone()),
         }
@@ -115,11 +125,24 @@ impl Patch {
         *self == Patch::default()
     }
 
-    /// Turns the old document into the new one.
+    /// Turns the old document into the new one, but for the next free id, which never falls: an id that was given once
+    /// is never given again, also after its thing was undone.
     ///
     /// # Errors
     /// [`PatchError`] where the patch was made for another document, which is then left as it was.
     pub fn apply(&self, session: &mut Session) -> Result<(), PatchError> {
+        let least = session.next_id;
+        self.apply_exactly(session)?;
+        let used = session.largest_id().map_or(0, |id| id.saturating_add(1));
+        session.next_id = session.next_id.max(least).max(used);
+        Ok(())
+    }
+
+    /// Turns the old document into exactly the new one: for a change that nobody else has seen.
+    ///
+    /// # Errors
+    /// [`PatchError`] where the patch was made for another document, which is then left as it was.
+    pub fn apply_exactly(&self, session: &mut Session) -> Result<(), PatchError> {
         let mut next = session.clone();
         fn list<T: Clone + PartialEq>(change: &Option<Change<T>>, of: &mut Vec<T>) -> Result<(), PatchError> {
             change.as_ref().map_or(Ok(()), |c| c.apply(of))

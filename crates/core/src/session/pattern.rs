@@ -1,7 +1,8 @@
 //! Patterns, their hits, and the sections that make a song of them.
 
-use crate::units::{PatternId, SectionId, VoiceId};
-use serde::{Deserialize, Serialize};
+use super::{DocumentError, in_range, limits};
+use crate::units::{Name, PatternId, SectionId, VoiceId, repaired_or};
+use serde::{Deserialize, Deserializer, Serialize};
 
 fn is_default<T: Default + PartialEq>(value: &T) -> bool {
     *value == T::default()
@@ -16,7 +17,7 @@ fn is_once(repeats: &u8) -> bool {
 }
 
 /// One hit of a voice.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Hit {
     /// Ticks from the start of the pattern, where it is written.
@@ -45,7 +46,78 @@ pub struct Hit {
     pub layer: Option<u8>,
 }
 
+#[derive(Deserialize)]
+struct RawHit {
+    at_ticks: u32,
+    length_ticks: u32,
+    velocity: u8,
+    tune_st: i8,
+    #[serde(default)]
+    shift_ticks: i32,
+    #[serde(default = "once")]
+    repeats: u8,
+    #[serde(default)]
+    slope: i8,
+    #[serde(default)]
+    layer: Option<u8>,
+}
+
+impl<'de> Deserialize<'de> for Hit {
+    fn deserialize<D: Deserializer<'de>>(from: D) -> Result<Self, D::Error> {
+        let RawHit { at_ticks, length_ticks, velocity, tune_st, shift_ticks, repeats, slope, layer } =
+            RawHit::deserialize(from)?;
+        let hit = Hit { at_ticks, length_ticks, velocity, tune_st, shift_ticks, repeats, slope, layer };
+        match hit.fault() {
+            None => Ok(hit),
+            Some(fault) => {
+                repaired_or(fault.clone(), || (hit.within_ranges(), format!("{fault}; the nearest was taken.")))
+                    .map_err(serde::de::Error::custom)
+            }
+        }
+    }
+}
+
 impl Hit {
+    /// The first of its numbers that is out of range.
+    pub fn fault(&self) -> Option<DocumentError> {
+        if self.fits() {
+            return None;
+        }
+        self.ranges().into_iter().find_map(|(what, x, range, unit)| in_range(what, x, range, unit).err())
+    }
+
+    /// Whether every number is in its range.
+    pub fn fits(&self) -> bool {
+        self.ranges().iter().all(|(_, x, (min, max), _)| x >= min && x <= max)
+    }
+
+    /// What its numbers are, their values, ranges and units.
+    fn ranges(&self) -> [(&'static str, f64, (f64, f64), &'static str); 7] {
+        [
+            ("a hit's position", f64::from(self.at_ticks), (0.0, f64::from(limits::SONG_TICKS)), "ticks"),
+            ("a velocity", f64::from(self.velocity), limits::VELOCITY, ""),
+            ("a hit's tuning", f64::from(self.tune_st), limits::HIT_TUNE_ST, "st"),
+            ("a hit's length", f64::from(self.length_ticks), limits::LENGTH_TICKS, "ticks"),
+            ("a hit's shift", f64::from(self.shift_ticks), limits::SHIFT_TICKS, "ticks"),
+            ("repeats", f64::from(self.repeats), limits::REPEATS, ""),
+            ("a velocity slope", f64::from(self.slope), limits::SLOPE, ""),
+        ]
+    }
+
+    fn within_ranges(self) -> Self {
+        let within = |x: f64, (min, max): (f64, f64)| x.clamp(min, max);
+        Hit {
+            at_ticks: self.at_ticks.min(limits::SONG_TICKS),
+            length_ticks: within(f64::from(self.length_ticks), limits::LENGTH_TICKS) as u32,
+            velocity: within(f64::from(self.velocity), limits::VELOCITY) as u8,
+            tune_st: within(f64::from(self.tune_st), limits::HIT_TUNE_ST) as i8,
+            shift_ticks: within(f64::from(self.shift_ticks), limits::SHIFT_TICKS) as i32,
+            repeats: within(f64::from(self.repeats), limits::REPEATS) as u8,
+            slope: within(f64::from(self.slope), limits::SLOPE) as i8,
+            layer: self.layer,
+        }
+    }
+
     /// A plain hit, on time.
     pub const fn new(at_ticks: u32, length_ticks: u32, velocity: u8, tune_st: i8) -> Self {
         Hit { at_ticks, length_ticks, velocity, tune_st, shift_ticks: 0, repeats: 1, slope: 0, layer: None }
@@ -94,8 +166,8 @@ impl Part {
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Pattern {
     pub id: PatternId,
-    pub name: String,
-    /// 1 to 512.
+    pub name: Name,
+    /// At least 1; not longer than a song may be.
     pub bars: u32,
 }
 
@@ -104,8 +176,8 @@ pub struct Pattern {
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Section {
     pub id: SectionId,
-    pub name: String,
+    pub name: Name,
     pub pattern: PatternId,
-    /// 1 to 512; the pattern repeats or is cut to fill them.
+    /// At least 1; the pattern repeats or is cut to fill them.
     pub bars: u32,
 }

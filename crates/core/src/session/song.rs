@@ -80,7 +80,8 @@ impl Song {
             sections,
             bar_ticks: header.metre.bar_ticks(),
             frames_per_second: f64::from(header.sample_rate),
-            frames_per_tick: f64::from(header.sample_rate) * 60.0 / (header.tempo_bpm * f64::from(TICKS_PER_QUARTER)),
+            frames_per_tick: f64::from(header.sample_rate) * 60.0
+                / (header.tempo_bpm.bpm() * f64::from(TICKS_PER_QUARTER)),
         }
     }
 

@@ -1,6 +1,6 @@
 //! What is tracked out, where it is tapped, and how it is written.
 
-use crate::units::{SectionId, StripId};
+use crate::units::{LabelPattern, SectionId, StripId};
 use serde::{Deserialize, Serialize};
 
 /// Where along a strip a stem is taken.
@@ -91,7 +91,7 @@ pub struct StemPlan {
     pub tail: bool,
     pub depth: Depth,
     /// File name pattern; see `stems::labels`.
-    pub label: String,
+    pub label: LabelPattern,
 }
 
 impl Default for StemPlan {

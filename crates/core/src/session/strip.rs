@@ -2,7 +2,7 @@
 
 use super::LaneTarget;
 use crate::dsp::{Settings, SlotPlan};
-use crate::units::{ProcessorId, StripId};
+use crate::units::{ProcessorId, StripId, StripName};
 use serde::{Deserialize, Serialize};
 
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -143,7 +143,7 @@ pub struct Strip {
     pub id: StripId,
     pub kind: StripKind,
     /// Up to 80 characters; empty on a channel that is called after its voices.
-    pub name: String,
+    pub name: StripName,
     /// -100 (off) to +24 dB.
     pub trim_db: f64,
     pub polarity: Polarity,
@@ -170,11 +170,11 @@ pub struct Strip {
 
 impl Strip {
     /// A strip at rest.
-    pub fn new(id: StripId, kind: StripKind, name: &str, output: Option<StripId>) -> Self {
+    pub fn new(id: StripId, kind: StripKind, name: StripName, output: Option<StripId>) -> Self {
         Strip {
             id,
             kind,
-            name: name.to_owned(),
+            name,
             trim_db: 0.0,
             polarity: Polarity::Normal,
             chain: Vec::new(),

@@ -1,7 +1,7 @@
 //! MIDI takes: notes as they came, and which voice each note went to.
 
-use super::Metre;
-use crate::units::{PatternId, TakeId, VoiceId};
+use super::{Metre, Tempo};
+use crate::units::{PatternId, Sentence, StripName, TakeId, Title, VoiceId};
 use serde::{Deserialize, Serialize};
 
 /// One note, in ticks of [`crate::units::TICKS_PER_QUARTER`]. Written as
@@ -74,16 +74,16 @@ impl Note {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Take {
-    pub name: String,
+    pub name: Title,
     /// Names of the file's tracks; empty where they have none.
-    pub tracks: Vec<String>,
+    pub tracks: Vec<StripName>,
     pub notes: Vec<Note>,
     /// The first tempo of the file, if it has one.
-    pub tempo_bpm: Option<f64>,
+    pub tempo_bpm: Option<Tempo>,
     /// The first metre of the file, if it has one.
     pub metre: Option<Metre>,
     /// What was left out or taken otherwise, for people.
-    pub remarks: Vec<String>,
+    pub remarks: Vec<Sentence>,
 }
 
 /// Notes that went to one voice.

@@ -46,7 +46,7 @@ impl Session {
                 let Strip { id, kind, solo_safe, output, .. } = *strip;
                 let sends = strip.sends.iter().map(|s| StripSend { tap: s.tap, ..StripSend::new(s.to) }).collect();
                 let (name, chain) = (std::mem::take(&mut strip.name), std::mem::take(&mut strip.chain));
-                *strip = Strip { solo_safe, sends, chain, ..Strip::new(id, kind, &name, output) };
+                *strip = Strip { solo_safe, sends, chain, ..Strip::new(id, kind, name, output) };
             }
         }
         made

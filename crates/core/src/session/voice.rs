@@ -1,7 +1,7 @@
 //! Voices and where their sound comes from.
 
 use super::{Family, Swing};
-use crate::units::{AssetId, StripId, VoiceId};
+use crate::units::{AssetId, Name, StripId, VoiceId};
 use serde::{Deserialize, Serialize};
 
 /// A rise at the start of a layer.
@@ -123,7 +123,7 @@ impl VoiceSource {
 pub struct Voice {
     pub id: VoiceId,
     /// 1 to 80 characters; the name everywhere.
-    pub name: String,
+    pub name: Name,
     pub family: Family,
     pub source: VoiceSource,
     /// The channel it runs on; two voices may share one.
@@ -138,8 +138,7 @@ pub struct Voice {
 
 impl Voice {
     /// A voice with hits and swing like the rest.
-    pub fn new(id: VoiceId, name: &str, family: Family, source: VoiceSource, channel: StripId) -> Self {
-        let name = name.to_owned();
+    pub fn new(id: VoiceId, name: Name, family: Family, source: VoiceSource, channel: StripId) -> Self {
         Voice { id, name, family, source, channel, choke_set: None, swing: None, follows: None }
     }
 }

@@ -1,6 +1,7 @@
 //! File names of stems: a pattern with fields, safe on every file system, no two alike.
 
 use crate::session::{Session, Tap};
+use std::collections::HashSet;
 
 /// Fields that a label pattern may hold, with what they stand for.
 pub const FIELDS: [(&str, &str); 7] = [
@@ -54,7 +55,7 @@ pub struct Named<'a> {
 pub fn labels(session: &Session, version: u32, stems: &[Named]) -> Vec<String> {
     let header = &session.header;
     let digits = stems.len().to_string().len().max(2);
-    let mut taken: Vec<String> = Vec::new();
+    let mut taken: HashSet<String> = HashSet::new();
     stems
         .iter()
         .enumerate()
@@ -70,7 +71,7 @@ pub fn labels(session: &Session, version: u32, stems: &[Named]) -> Vec<String> {
                 .replace("{voice}", &safe(stem.name))
                 .replace("{tap}", tap)
                 .replace("{title}", &safe(&header.title))
-                .replace("{tempo}", &tempo_text(header.tempo_bpm))
+                .replace("{tempo}", &tempo_text(header.tempo_bpm.bpm()))
                 .replace("{key}", &safe(&header.key))
                 .replace("{version}", &format!("v{version}"));
             unlike(tidy(&filled, at + 1), &mut taken)
@@ -91,13 +92,13 @@ fn tidy(filled: &str, number: usize) -> String {
     name
 }
 
-fn unlike(name: String, taken: &mut Vec<String>) -> String {
+fn unlike(name: String, taken: &mut HashSet<String>) -> String {
     let mut unique = name.clone();
     let mut count = 2;
     while taken.contains(&unique.to_lowercase()) {
         unique = format!("{name}-{count}");
         count += 1;
     }
-    taken.push(unique.to_lowercase());
+    taken.insert(unique.to_lowercase());
     format!("{unique}.wav")
 }

@@ -40,8 +40,8 @@ fn write_sheet(out: &mut String, session: &Session, job: &StemJob, figures: &Fig
     };
     writeln!(out, "# {}\n", cell(&header.title))?;
     writeln!(out, "| | |\n|---|---|")?;
-    writeln!(out, "| Tempo | {} bpm |", tempo_text(header.tempo_bpm))?;
-    writeln!(out, "| Metre | {}/{} |", header.metre.beats, header.metre.unit)?;
+    writeln!(out, "| Tempo | {} bpm |", tempo_text(header.tempo_bpm.bpm()))?;
+    writeln!(out, "| Metre | {}/{} |", header.metre.beats(), header.metre.unit())?;
     if header.swing.percent > 50.0 {
         let grid = match header.swing.grid {
             SwingGrid::Eighth => "eighths",

@@ -12,15 +12,20 @@ use std::sync::Arc;
 /// Three tonal voices, two of them on a bus, at 120 bpm over 2 bars.
 fn session() -> (Session, AssetBank) {
     let mut s = Session::new("Night Ferry", 48_000);
-    s.header.tempo_bpm = 120.0;
+    s.header.tempo_bpm = crate::session::Tempo::new(120.0).unwrap();
     s.sections[0].bars = 2;
     let mut bank = AssetBank::new();
     for (i, name) in ["Kick", "Snare", "Hat"].iter().enumerate() {
         let hz = 90.0 * (i as f64 + 1.0);
         let tone = (0..20_000).map(|n| (0.3 * libm::sin(hz * f64::from(n) / 7000.0)) as f32).collect();
         let id = AssetId(format!("{i}a").repeat(32));
-        let asset =
-            AssetRef { id: id.clone(), name: format!("{name}.wav"), channels: 1, sample_rate: 48_000, frames: 20_000 };
+        let asset = AssetRef {
+            id: id.clone(),
+            name: format!("{name}.wav").as_str().into(),
+            channels: 1,
+            sample_rate: 48_000,
+            frames: 20_000,
+        };
         bank.insert(id.clone(), Arc::new(Audio::new(1, tone).unwrap()));
         let hits = [0, 1000 * i as u32, 7200].map(|at_ticks| Hit::new(at_ticks, 240, 101, i as i8));
         let voice = NewVoice {

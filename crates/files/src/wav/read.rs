@@ -1,41 +1,8 @@
 //! Reading WAV with the faults that recorders leave: sizes of zero or beyond the file, chunks without padding.
 
+use super::SampleFormat;
 use crate::FileError;
 use std::io::{Read, Seek, SeekFrom};
-
-/// How samples are stored.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum SampleFormat {
-    U8,
-    I16,
-    I24,
-    I32,
-    F32,
-    F64,
-}
-
-impl SampleFormat {
-    fn bytes(self) -> usize {
-        match self {
-            SampleFormat::U8 => 1,
-            SampleFormat::I16 => 2,
-            SampleFormat::I24 => 3,
-            SampleFormat::I32 | SampleFormat::F32 => 4,
-            SampleFormat::F64 => 8,
-        }
-    }
-
-    fn sample(self, b: &[u8]) -> f32 {
-        match self {
-            SampleFormat::U8 => (f32::from(b[0]) - 128.0) / 128.0,
-            SampleFormat::I16 => f32::from(i16::from_le_bytes([b[0], b[1]])) / 32_768.0,
-            SampleFormat::I24 => (i32::from_le_bytes([0, b[0], b[1], b[2]]) >> 8) as f32 / 8_388_608.0,
-            SampleFormat::I32 => (f64::from(i32::from_le_bytes([b[0], b[1], b[2], b[3]])) / 2_147_483_648.0) as f32,
-            SampleFormat::F32 => f32::from_le_bytes([b[0], b[1], b[2], b[3]]),
-            SampleFormat::F64 => f64::from_le_bytes([b[0], b[1], b[2], b[3], b[4], b[5], b[6], b[7]]) as f32,
-        }
-    }
-}
 
 /// A WAV file whose header has been read.
 pub struct WavReader<R> {
@@ -46,6 +13,8 @@ pub struct WavReader<R> {
     /// Where it starts, in frames since midnight: the time reference of a Broadcast Wave file (EBU Tech 3285).
     pub time_reference: Option<u64>,
     bytes_left: u64,
+    /// Frames that the file says it has.
+    pub said_frames: u64,
 }
 
 fn damaged(reason: &str) -> FileError {
@@ -69,24 +38,16 @@ impl<R: Read + Seek> WavReader<R> {
         let mut long_data_bytes = None;
         let mut time_reference = None;
         while end.saturating_sub(at) >= 8 {
-            file.seek(SeekFrom::Start(at))?;
-            let mut head = [0; 8];
-            file.read_exact(&mut head)?;
-            let size = u64::from(u32::from_le_bytes([head[4], head[5], head[6], head[7]]));
+            let (name, size) = chunk_head(&mut file, at)?;
             let left = end - at - 8;
-            match &head[..4] {
+            match &name {
                 b"fmt " => format = Some(read_format(&mut file, size.min(left))?),
                 b"ds64" if size >= 24 && left >= 24 => {
                     let mut sizes = [0; 24];
                     file.read_exact(&mut sizes)?;
                     long_data_bytes = sizes[8..16].try_into().ok().map(u64::from_le_bytes);
                 }
-                // Behind description, originator, its reference, date and time.
-                b"bext" if size >= 346 && left >= 346 => {
-                    let mut text = [0; 346];
-                    file.read_exact(&mut text)?;
-                    time_reference = text[338..346].try_into().ok().map(u64::from_le_bytes);
-                }
+                b"bext" => time_reference = read_reference(&mut file, &name, size.min(left))?,
                 b"data" => {
                     let (channels, sample_rate, format) =
                         format.ok_or_else(|| damaged("the samples come before their format"))?;
@@ -97,7 +58,24 @@ impl<R: Read + Seek> WavReader<R> {
                         size => size,
                     };
                     let bytes_left = said.min(left);
-                    return Ok(WavReader { file, channels, sample_rate, format, time_reference, bytes_left });
+                    let said_frames = said / (format.bytes() * channels) as u64;
+                    // Some programs write where a file starts behind its samples.
+                    let mut behind = at + 8 + said + said % 2;
+                    while time_reference.is_none() && end.saturating_sub(behind) >= 8 {
+                        let (name, size) = chunk_head(&mut file, behind)?;
+                        time_reference = read_reference(&mut file, &name, size.min(end - behind - 8))?;
+                        behind += 8 + size + size % 2;
+                    }
+                    file.seek(SeekFrom::Start(at + 8))?;
+                    return Ok(WavReader {
+                        file,
+                        channels,
+                        sample_rate,
+                        format,
+                        time_reference,
+                        bytes_left,
+                        said_frames,
+                    });
                 }
                 _ => {}
             }
@@ -108,14 +86,31 @@ impl<R: Read + Seek> WavReader<R> {
     }
 
     /// The next samples, interleaved, at most `frames` frames; empty at the end. A broken last frame is dropped.
+    ///
+    /// # Errors
+    /// [`FileError::Io`] where the file cannot be read.
     pub fn read(&mut self, frames: usize) -> Result<Vec<f32>, FileError> {
-        let frame_bytes = self.format.bytes() * self.channels;
-        let whole = (self.bytes_left / frame_bytes as u64).min(frames as u64) as usize;
-        let mut bytes = vec![0; whole * frame_bytes];
-        self.file.read_exact(&mut bytes)?;
-        self.bytes_left -= bytes.len() as u64;
-        Ok(bytes.chunks_exact(self.format.bytes()).map(|b| self.format.sample(b)).collect())
+        self.format.read(&mut self.file, self.channels, frames, &mut self.bytes_left)
     }
+}
+
+fn chunk_head<R: Read + Seek>(file: &mut R, at: u64) -> Result<([u8; 4], u64), FileError> {
+    file.seek(SeekFrom::Start(at))?;
+    let mut head = [0; 8];
+    file.read_exact(&mut head)?;
+    let [a, b, c, d, size @ ..] = head;
+    Ok(([a, b, c, d], u64::from(u32::from_le_bytes(size))))
+}
+
+/// The time reference of a Broadcast Wave chunk, which the file stands at: behind description, originator, its
+/// reference, date and time.
+fn read_reference<R: Read>(file: &mut R, name: &[u8; 4], size: u64) -> Result<Option<u64>, FileError> {
+    if name != b"bext" || size < 346 {
+        return Ok(None);
+    }
+    let mut text = [0; 346];
+    file.read_exact(&mut text)?;
+    Ok(text[338..346].try_into().ok().map(u64::from_le_bytes))
 }
 
 fn starts_name<R: Read + Seek>(file: &mut R, at: u64) -> Result<bool, FileError> {
@@ -136,21 +131,36 @@ fn read_format<R: Read>(file: &mut R, size: u64) -> Result<(usize, u32, SampleFo
     if tag == 0xFFFE && f.len() >= 26 {
         tag = word(24);
     }
-    let format = match (tag, bits) {
-        (1, 8) => SampleFormat::U8,
-        (1, 16) => SampleFormat::I16,
-        (1, 24) => SampleFormat::I24,
-        (1, 32) => SampleFormat::I32,
-        (3, 32) => SampleFormat::F32,
-        (3, 64) => SampleFormat::F64,
-        _ => {
-            return Err(FileError::Damaged(format!(
-                "its samples are of format {tag} with {bits} bits, which cannot be read"
-            )));
-        }
-    };
     if channels == 0 {
         return Err(FileError::Channels { given: 0 });
     }
+    // Samples of 12 or 20 bits stand at the upper end of a container of whole bytes.
+    let container = usize::from(word(12)) / channels;
+    let format = match (tag, bits, container) {
+        (1, 1..=8, 1) => SampleFormat::U8,
+        (1, 9..=16, 2) => SampleFormat::I16,
+        (1, 17..=24, 3) => SampleFormat::I24,
+        (1, 17..=32, 4) => SampleFormat::I32,
+        (3, 32, _) => SampleFormat::F32,
+        (3, 64, _) => SampleFormat::F64,
+        (6, 8, _) => SampleFormat::ALaw,
+        (7, 8, _) => SampleFormat::MuLaw,
+        _ => return Err(FileError::Unsupported(format!("{} of {bits} bits", coding(tag)))),
+    };
     Ok((channels, sample_rate, format))
+}
+
+/// The name of a way to store samples, by its registered number (RFC 2361).
+fn coding(tag: u16) -> String {
+    let name = match tag {
+        1 => "integer samples",
+        2 | 0x11 => "ADPCM",
+        3 => "float samples",
+        0x31 => "GSM 6.10",
+        0x50 | 0x55 => "MPEG audio inside WAV",
+        0x161..=0x163 => "Windows Media Audio",
+        0xFF => "AAC inside WAV",
+        _ => return format!("samples of format {tag}"),
+    };
+    name.into()
 }

@@ -1,6 +1,6 @@
 //! Signing up, in and out.
 
-use super::types::{Credentials, Me};
+use super::types::{Credentials, HoldingsLine, Me};
 use crate::app::App;
 use crate::auth::{ACCOUNT_KEY, MIN_PASSWORD_CHARS, SignedIn, hash, verify};
 use crate::problem::Problem;
@@ -8,13 +8,13 @@ use crate::seed::DemoAccount;
 use actix_session::Session as Cookie;
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, get, post, web};
-use lane_store::Account;
+use lane_store::{Account, Holdings};
 
 fn sign_in_as(cookie: &Cookie, account: &Account) -> Result<HttpResponse, Problem> {
     // A new key, so that one planted before signing in is worth nothing.
     cookie.renew();
     cookie.insert(ACCOUNT_KEY, account.id).map_err(Problem::internal)?;
-    Ok(HttpResponse::Ok().json(Me { email: account.email.clone() }))
+    Ok(HttpResponse::Ok().json(Me { id: account.id, email: account.email.clone() }))
 }
 
 /// Makes an account and signs in.
@@ -27,13 +27,17 @@ pub async fn sign_up(
 ) -> Result<HttpResponse, Problem> {
     let Credentials { email, password } = body.into_inner();
     let (name, host) = email.trim().split_once('@').unwrap_or_default();
-    if name.is_empty() || host.is_empty() || email.len() > 254 || email.contains(char::is_whitespace) {
+    if name.is_empty()
+        || host.is_empty()
+        || email.len() > 254
+        || email.contains(|c: char| c.is_whitespace() || c.is_control())
+    {
         return Err(Problem::unprocessable("The e-mail address must look like name@place."));
     }
     if password.chars().count() < MIN_PASSWORD_CHARS || password.len() > 1024 {
         return Err(Problem::unprocessable(format!("The password must have {MIN_PASSWORD_CHARS} to 1024 characters.")));
     }
-    let account = app.store.add_account(&email, &hash(password).await?).await?;
+    let account = app.store.add_account(&email, &hash(&app.hashing, password).await?).await?;
     sign_in_as(&cookie, &account)
 }
 
@@ -46,8 +50,9 @@ pub async fn sign_in(
     body: web::Json<Credentials>,
 ) -> Result<HttpResponse, Problem> {
     let Credentials { email, password } = body.into_inner();
-    let account = app.store.account_by_email(&email).await?;
-    let fits = verify(password, account.as_ref().map(|a| a.password_hash.clone())).await?;
+    // No account has an address that the database could not hold.
+    let account = if email.contains(char::is_control) { None } else { app.store.account_by_email(&email).await? };
+    let fits = verify(&app.hashing, password, account.as_ref().map(|a| a.password_hash.clone())).await?;
     match account {
         Some(account) if fits => sign_in_as(&cookie, &account),
         _ => Err(Problem::new(StatusCode::UNAUTHORIZED, "E-mail address and password do not fit. Check both.")),
@@ -66,7 +71,7 @@ pub async fn sign_out(cookie: Cookie) -> HttpResponse {
 #[utoipa::path(get, path = "/api/me", responses((status = 200, body = Me), (status = 401, body = Problem)))]
 #[get("/api/me")]
 pub async fn me(account: SignedIn) -> web::Json<Me> {
-    web::Json(Me { email: account.0.email })
+    web::Json(Me { id: account.0.id, email: account.0.email })
 }
 
 /// The demo account, where this server has one.
@@ -74,4 +79,12 @@ pub async fn me(account: SignedIn) -> web::Json<Me> {
 #[get("/api/demo-account")]
 pub async fn demo_account(app: web::Data<App>) -> Result<web::Json<DemoAccount>, Problem> {
     app.demo.map(web::Json).ok_or_else(|| Problem::new(StatusCode::NOT_FOUND, "This server has no demo account."))
+}
+
+/// What the account holds, and what it may.
+#[utoipa::path(get, path = "/api/holdings", responses((status = 200, body = HoldingsLine), (status = 401, body = Problem)))]
+#[get("/api/holdings")]
+pub async fn holdings(app: web::Data<App>, account: SignedIn) -> Result<web::Json<HoldingsLine>, Problem> {
+    let Holdings { audio_bytes, library_bytes, render_bytes } = app.store.holdings(account.id()).await?;
+    Ok(web::Json(HoldingsLine { audio_bytes, library_bytes, render_bytes, quota_bytes: app.account_bytes }))
 }

@@ -3,6 +3,7 @@
 use super::types::{BroughtIn, BroughtSound, BroughtTake};
 use crate::app::App;
 use crate::auth::SignedIn;
+use crate::changes::document;
 use crate::problem::Problem;
 use actix_web::http::StatusCode;
 use actix_web::{get, post, web};
@@ -10,13 +11,13 @@ use futures_util::StreamExt;
 use lane_core::analysis::{guess_family, settled_pitch};
 use lane_core::edit::TakeSound;
 use lane_core::midi::lines;
-use lane_core::session::{AssetRef, Audio, Take};
-use lane_core::units::{TakeId, readable_dbfs};
+use lane_core::session::{AssetRef, Audio, Take, limits};
+use lane_core::units::{FileName, Name, TakeId, readable_dbfs};
 use lane_demo::{Sound, house_sound};
 use lane_files::asset::pcm_bytes;
 use lane_files::names::voice_name;
 use lane_files::{Converted, FileError, asset_id, convert, midi};
-use lane_store::{LibrarySound, Store};
+use lane_store::LibrarySound;
 use serde::Deserialize;
 use std::fs::File;
 use std::io::{Read, Seek, SeekFrom, Write};
@@ -30,8 +31,6 @@ const PITCHES_HZ: (f64, f64) = (25.0, 500.0);
 const PITCH_SECONDS: f64 = 1.0;
 /// Bytes of a MIDI file at most.
 const MIDI_BYTES: u64 = 16 << 20;
-/// Characters kept of a file name.
-const FILE_NAME_CHARS: usize = 200;
 
 #[derive(Debug, Deserialize)]
 pub struct Named {
@@ -49,34 +48,49 @@ pub async fn bring_in(
     query: web::Query<Named>,
     body: web::Payload,
 ) -> Result<web::Json<BroughtIn>, Problem> {
-    let rate = app.store.session(account.id(), *id).await?.document.header.sample_rate;
+    let session = document(&app, account.id(), *id).await?;
+    let rate = session.header.sample_rate;
     let mut file = spool(body, app.upload_bytes).await?;
-    let name: String = query.name.chars().take(FILE_NAME_CHARS).collect();
+    let name = FileName::cleaned(&query.name, "");
     let mut first = [0; 4];
     let got = file.read(&mut first).map_err(Problem::internal)?;
     file.seek(SeekFrom::Start(0)).map_err(Problem::internal)?;
     if midi::is_midi(&first[..got]) {
-        let take = web::block(move || read_midi(&name, file)).await??;
-        let sounds = keep_house_sounds(&app.store, account.id(), &take, rate).await?;
+        let take = app.sounds.run(move || read_midi(&name, file)).await??;
+        let sounds = keep_house_sounds(&app, account.id(), &take, rate).await?;
         return Ok(web::Json(BroughtIn::Midi(BroughtTake { take, sounds })));
     }
-    let (converted, sound) = web::block(move || {
-        let converted = convert(file, rate)?;
-        let Converted { ref id, channels, sample_rate, frames, peak, ref head, .. } = converted;
-        let voice = voice_name(&name);
-        let asset = AssetRef { id: id.clone(), name, channels, sample_rate, frames };
-        let sound = described(voice, asset, head, peak);
-        Ok::<_, FileError>((converted, sound))
-    })
-    .await??;
+    let (converted, sound) = app
+        .sounds
+        .run(move || {
+            let converted = convert(file, rate)?;
+            let Converted { ref id, channels, sample_rate, frames, peak, ref head, .. } = converted;
+            let voice = Name::cleaned(&voice_name(&name), "Voice");
+            let asset = AssetRef { id: id.clone(), name, channels, sample_rate, frames };
+            let sound = described(voice, asset, head, peak);
+            Ok::<_, FileError>((converted, sound))
+        })
+        .await??;
     let time_reference = converted.time_reference;
+    let remarks = converted.remarks;
+    let bytes = u64::from(sound.asset.frames) * u64::from(sound.asset.channels) * 4;
+    let there = session.asset(&sound.asset.id).is_some();
+    if !there && session.audio_bytes() + bytes > limits::SESSION_AUDIO_BYTES {
+        return Err(Problem::unprocessable(format!(
+            "{} would take {} MiB while it plays; this session has room for {} MiB more. Cut it, or leave something out.",
+            sound.asset.name,
+            bytes.div_ceil(1 << 20),
+            limits::SESSION_AUDIO_BYTES.saturating_sub(session.audio_bytes()) >> 20
+        )));
+    }
+    room_for(&app, account.id(), bytes).await?;
     app.store.put_asset(account.id(), &sound.asset, converted.pcm).await?;
     let long = sound.asset.frames > ONE_SHOT_SECONDS * rate;
     if !long {
         app.store.keep_in_library(account.id(), &sound).await?;
     }
     let LibrarySound { asset, name, family, .. } = sound;
-    let sound = BroughtSound { name, family, asset, time_reference };
+    let sound = BroughtSound { name, family, asset, time_reference, remarks };
     Ok(web::Json(if long { BroughtIn::Recording(sound) } else { BroughtIn::OneShot(sound) }))
 }
 
@@ -84,7 +98,7 @@ pub async fn bring_in(
 ///
 /// * `head` – its first seconds.
 /// * `peak` – of the whole sound, linear.
-pub fn described(name: String, asset: AssetRef, head: &Audio, peak: f32) -> LibrarySound {
+pub fn described(name: Name, asset: AssetRef, head: &Audio, peak: f32) -> LibrarySound {
     let family = guess_family(&name, head, asset.sample_rate);
     let pitch_hz = settled_pitch(head, asset.sample_rate, PITCHES_HZ, PITCH_SECONDS).map(|p| p.hz);
     LibrarySound { asset, name, family, peak_dbfs: readable_dbfs(f64::from(peak)), pitch_hz }
@@ -99,11 +113,18 @@ pub async fn take_sounds(
     path: web::Path<(Uuid, u32)>,
 ) -> Result<web::Json<Vec<TakeSound>>, Problem> {
     let (id, take) = path.into_inner();
-    let session = app.store.session(account.id(), id).await?.document;
+    let session = document(&app, account.id(), id).await?;
     let kept = session.take(TakeId(take));
     let kept = kept.ok_or_else(|| Problem::not_found("The take is not in the session any more."))?;
     let rate = session.header.sample_rate;
-    Ok(web::Json(keep_house_sounds(&app.store, account.id(), &kept.take, rate).await?))
+    Ok(web::Json(keep_house_sounds(&app, account.id(), &kept.take, rate).await?))
+}
+
+/// A temporary file that could not be written: most often a full disk.
+fn no_room(error: std::io::Error) -> Problem {
+    tracing::error!(%error, "an upload could not be kept");
+    let detail = "The server has no room for uploads right now; nothing was changed. Try again later.";
+    Problem::new(StatusCode::INSUFFICIENT_STORAGE, detail)
 }
 
 /// Writes an upload to a temporary file, piece by piece.
@@ -118,10 +139,26 @@ pub async fn spool(mut body: web::Payload, limit: u64) -> Result<File, Problem> 
             let detail = format!("The file is larger than {} MiB. Cut it and drop the parts.", limit >> 20);
             return Err(Problem::new(StatusCode::PAYLOAD_TOO_LARGE, detail));
         }
-        file.write_all(&piece).map_err(Problem::internal)?;
+        file.write_all(&piece).map_err(no_room)?;
     }
     file.seek(SeekFrom::Start(0)).map_err(Problem::internal)?;
     Ok(file)
+}
+
+/// Refuses what would be more than the account may hold.
+pub async fn room_for(app: &App, account: Uuid, bytes: u64) -> Result<(), Problem> {
+    let held = app.store.holdings(account).await?;
+    let held = (held.audio_bytes + held.render_bytes).unsigned_abs();
+    if held + bytes <= app.account_bytes {
+        return Ok(());
+    }
+    let mib = |bytes: u64| bytes.div_ceil(1 << 20);
+    Err(Problem::unprocessable(format!(
+        "Your account holds {} of {} MiB, and this takes {} more. Remove renders, sessions or samples that you do not need.",
+        mib(held),
+        mib(app.account_bytes),
+        mib(bytes)
+    )))
 }
 
 fn read_midi(name: &str, file: File) -> Result<Take, FileError> {
@@ -134,7 +171,7 @@ fn read_midi(name: &str, file: File) -> Result<Take, FileError> {
 }
 
 /// House sounds for every sound of a take, so that it plays at once.
-async fn keep_house_sounds(store: &Store, account: Uuid, take: &Take, rate: u32) -> Result<Vec<TakeSound>, Problem> {
+async fn keep_house_sounds(app: &App, account: Uuid, take: &Take, rate: u32) -> Result<Vec<TakeSound>, Problem> {
     // Bars do not matter for what a note is.
     let wanted: Vec<_> =
         lines(take, 1).into_iter().map(|l| (l.key, house_sound(&l.name, l.family, l.melodic))).collect();
@@ -143,7 +180,7 @@ async fn keep_house_sounds(store: &Store, account: Uuid, take: &Take, rate: u32)
     for (key, sound) in wanted {
         let asset = match kept.iter().find(|(s, _)| *s == sound) {
             Some((_, asset)) => asset.clone(),
-            None => keep_house_sound(store, account, sound, rate).await?.0,
+            None => keep_house_sound(app, account, sound, rate).await?.0,
         };
         kept.push((sound, asset.clone()));
         sounds.push(TakeSound { key, asset });
@@ -153,12 +190,12 @@ async fn keep_house_sounds(store: &Store, account: Uuid, take: &Take, rate: u32)
 
 /// One of our own sounds among the audio of an account.
 pub async fn keep_house_sound(
-    store: &Store,
+    app: &App,
     account: Uuid,
     sound: Sound,
     rate: u32,
 ) -> Result<(AssetRef, Arc<Audio>), Problem> {
-    let audio = web::block(move || sound.kept(rate)).await?;
+    let audio = app.sounds.run(move || sound.kept(rate)).await?;
     let asset = AssetRef {
         id: asset_id(&audio, rate),
         name: sound.file_name().into(),
@@ -166,6 +203,6 @@ pub async fn keep_house_sound(
         sample_rate: rate,
         frames: audio.frames() as u32,
     };
-    store.put_asset(account, &asset, pcm_bytes(audio.samples()).as_slice()).await?;
+    app.store.put_asset(account, &asset, std::io::Cursor::new(pcm_bytes(audio.samples()))).await?;
     Ok((asset, audio))
 }

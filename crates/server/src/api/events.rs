@@ -2,77 +2,97 @@
 
 use crate::app::App;
 use crate::auth::SignedIn;
+use crate::jobs::{Pauses, Stopping};
 use crate::problem::Problem;
 use actix_web::{Responder, get, web};
 use actix_web_lab::sse;
-use lane_store::{CHANGES, Store};
-use sqlx::postgres::PgListener;
+use lane_store::Store;
 use std::time::Duration;
 use tokio::sync::{broadcast, mpsc};
 use uuid::Uuid;
 
-/// Changes that a slow page may lag behind before it has to fetch anew, which it does on any event.
+/// Changes that a slow page may lag behind before it is told just the newest.
 const BACKLOG: usize = 256;
+
+/// What open pages are told.
+#[derive(Debug, Clone, Copy)]
+enum Told {
+    Changed(Uuid, i64),
+    /// Changes may have been missed.
+    Missed,
+}
 
 /// Tells changes that any server on the database made.
 #[derive(Clone)]
-pub struct Changes(broadcast::Sender<(Uuid, i64)>);
+pub struct Changes {
+    told: broadcast::Sender<Told>,
+    stopping: Stopping,
+}
 
 impl Changes {
     /// Listens from now on, and again after the database was away.
-    pub fn listen(store: &Store) -> Self {
-        let (sender, _) = broadcast::channel(BACKLOG);
-        let (changes, pool) = (Changes(sender.clone()), store.pool().clone());
+    pub fn listen(store: &Store, stopping: &Stopping) -> Self {
+        let (told, _) = broadcast::channel(BACKLOG);
+        let changes = Changes { told: told.clone(), stopping: stopping.clone() };
+        let (store, stopping) = (store.clone(), stopping.clone());
         tokio::spawn(async move {
-            loop {
-                if let Err(error) = pass_on(&pool, &sender).await {
-                    tracing::warn!(%error, "listening for changes was interrupted");
-                }
-                tokio::time::sleep(Duration::from_secs(1)).await;
+            let mut pauses = Pauses::default();
+            while !stopping.told() {
+                // Nobody may be looking; that is no fault.
+                let begun = || {
+                    let _ = told.send(Told::Missed);
+                };
+                let each = |id, revision| {
+                    let _ = told.send(Told::Changed(id, revision));
+                };
+                let error = tokio::select! {
+                    error = store.listen(begun, each) => error,
+                    () = stopping.wait() => return,
+                };
+                tracing::warn!(%error, "listening for changes was interrupted");
+                stopping.pause(pauses.grow()).await;
             }
         });
         changes
     }
 }
 
-async fn pass_on(pool: &sqlx::PgPool, to: &broadcast::Sender<(Uuid, i64)>) -> Result<(), sqlx::Error> {
-    let mut listener = PgListener::connect_with(pool).await?;
-    listener.listen(CHANGES).await?;
-    loop {
-        let change = listener.recv().await?;
-        let parsed = change.payload().split_once(' ').and_then(|(id, rev)| Some((id.parse().ok()?, rev.parse().ok()?)));
-        if let Some(change) = parsed {
-            // Nobody may be looking; that is no fault.
-            let _ = to.send(change);
-        }
-    }
+fn event(name: &'static str, data: String) -> sse::Event {
+    sse::Event::Data(sse::Data::new(data).event(name))
 }
 
-/// The newest revision of a session, each time there is one.
+/// The newest revision of a session, each time there is one, as `revision`; `closing` when the server stops.
 #[utoipa::path(get, path = "/api/sessions/{id}/events", responses((status = 200, content_type = "text/event-stream"), (status = 404, body = Problem)))]
 #[get("/api/sessions/{id}/events")]
 pub async fn events(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<impl Responder, Problem> {
-    let mut changes = app.changes.0.subscribe();
-    let mut revision = app.store.session(account.id(), *id).await?.revision;
+    let mut told = app.changes.told.subscribe();
+    let stopping = app.changes.stopping.clone();
+    let mut revision = app.store.revision(account.id(), *id).await?;
     let (sender, receiver) = mpsc::channel(8);
     let (store, account, id) = (app.store.clone(), account.id(), *id);
     tokio::spawn(async move {
         loop {
-            let event = sse::Event::Data(sse::Data::new(revision.to_string()).event("revision"));
-            if sender.send(event).await.is_err() {
+            if sender.send(event("revision", revision.to_string())).await.is_err() {
                 return;
             }
             revision = loop {
                 tokio::select! {
                     () = sender.closed() => return,
-                    change = changes.recv() => match change {
-                        Ok((of, revision)) if of == id => break revision,
-                        Ok(_) => {}
+                    () = stopping.wait() => {
+                        let _ = sender.send(event("closing", String::new())).await;
+                        return;
+                    }
+                    change = told.recv() => match change {
+                        Ok(Told::Changed(of, revision)) if of == id => break revision,
+                        Ok(Told::Changed(..)) => {}
                         // Some were missed: ask where it stands.
-                        Err(broadcast::error::RecvError::Lagged(_)) => match store.session(account, id).await {
-                            Ok(session) => break session.revision,
-                            Err(_) => return,
-                        },
+                        Ok(Told::Missed) | Err(broadcast::error::RecvError::Lagged(_)) => {
+                            match store.revision(account, id).await {
+                                Ok(revision) => break revision,
+                                Err(error) if error.is_outage() => {}
+                                Err(_) => return,
+                            }
+                        }
                         Err(broadcast::error::RecvError::Closed) => return,
                     },
                 }

@@ -4,15 +4,15 @@ use super::bring_in::{described, keep_house_sound};
 use super::types::{BroughtSound, LibraryLine};
 use crate::app::App;
 use crate::auth::SignedIn;
+use crate::changes::document;
 use crate::problem::Problem;
 use actix_web::{HttpResponse, delete, get, post, web};
 use lane_core::session::{AssetRef, Audio, Family};
-use lane_core::units::{AssetId, SAMPLE_RATES};
+use lane_core::units::{AssetId, Name, SAMPLE_RATES};
 use lane_demo::Sound;
 use lane_files::asset::{pcm_bytes, pcm_samples};
 use lane_files::names::voice_name;
 use lane_files::{asset_id, resampled};
-use lane_store::Store;
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -39,18 +39,18 @@ pub async fn search(
 #[utoipa::path(post, path = "/api/library/house", responses((status = 204)))]
 #[post("/api/library/house")]
 pub async fn house(app: web::Data<App>, account: SignedIn) -> Result<HttpResponse, Problem> {
-    keep_house(&app.store, account.id()).await?;
+    keep_house(&app, account.id()).await?;
     Ok(HttpResponse::NoContent().finish())
 }
 
 /// Our own sounds, at the middle of the usual rates.
-pub async fn keep_house(store: &Store, account: Uuid) -> Result<(), Problem> {
+pub async fn keep_house(app: &App, account: Uuid) -> Result<(), Problem> {
     let rate = SAMPLE_RATES[1];
     for sound in Sound::ALL {
-        let (asset, audio) = keep_house_sound(store, account, sound, rate).await?;
-        let name = voice_name(sound.file_name());
-        let sound = web::block(move || described(name, asset, &audio, audio.peak())).await?;
-        store.keep_in_library(account, &sound).await?;
+        let (asset, audio) = keep_house_sound(app, account, sound, rate).await?;
+        let name = Name::cleaned(&voice_name(sound.file_name()), "Sample");
+        let sound = app.sounds.run(move || described(name, asset, &audio, audio.peak())).await?;
+        app.store.keep_in_library(account, &sound).await?;
     }
     Ok(())
 }
@@ -72,25 +72,27 @@ pub async fn use_sound(
     path: web::Path<(Uuid, String)>,
 ) -> Result<web::Json<BroughtSound>, Problem> {
     let (session, asset) = path.into_inner();
-    let rate = app.store.session(account.id(), session).await?.document.header.sample_rate;
+    let rate = document(&app, account.id(), session).await?.header.sample_rate;
     let sound = app.store.library_sound(account.id(), &AssetId(asset)).await?;
-    let asset = at_rate(&app.store, account.id(), sound.asset, rate).await?;
-    Ok(web::Json(BroughtSound { name: sound.name, family: sound.family, asset, time_reference: None }))
+    let asset = at_rate(&app, account.id(), sound.asset, rate).await?;
+    Ok(web::Json(BroughtSound { name: sound.name, family: sound.family, asset, time_reference: None, remarks: vec![] }))
 }
 
 /// An account's audio at a sample rate: itself, or converted and kept.
-pub async fn at_rate(store: &Store, account: Uuid, old: AssetRef, rate: u32) -> Result<AssetRef, Problem> {
+pub async fn at_rate(app: &App, account: Uuid, old: AssetRef, rate: u32) -> Result<AssetRef, Problem> {
     if old.sample_rate == rate {
         return Ok(old);
     }
-    let bytes = store.asset_bytes(account, &old.id).await?;
+    let bytes = app.store.asset_bytes(account, &old.id).await?;
     let (channels, from, name) = (old.channels, old.sample_rate, old.name);
-    let audio = web::block(move || {
-        let audio = Audio::new(channels, pcm_samples(&bytes)).map_err(|e| e.to_string())?;
-        resampled(&audio, from, rate).map_err(|e| e.to_string())
-    })
-    .await?
-    .map_err(Problem::unprocessable)?;
+    let audio = app
+        .sounds
+        .run(move || {
+            let audio = Audio::new(channels, pcm_samples(&bytes)).map_err(|e| e.to_string())?;
+            resampled(&audio, from, rate).map_err(|e| e.to_string())
+        })
+        .await?
+        .map_err(Problem::unprocessable)?;
     let asset = AssetRef {
         id: asset_id(&audio, rate),
         name,
@@ -98,6 +100,6 @@ pub async fn at_rate(store: &Store, account: Uuid, old: AssetRef, rate: u32) -> 
         sample_rate: rate,
         frames: audio.frames() as u32,
     };
-    store.put_asset(account, &asset, pcm_bytes(audio.samples()).as_slice()).await?;
+    app.store.put_asset(account, &asset, std::io::Cursor::new(pcm_bytes(audio.samples()))).await?;
     Ok(asset)
 }

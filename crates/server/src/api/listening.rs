@@ -1,9 +1,10 @@
 //! What is measured of a session's sounds: tuning, cuts of a loop.
 
-use super::folders::load_audio;
+use super::folders::{LoadError, load_audio};
 use super::types::{LoopCuts, LoopPiece, LoopTempoLine};
 use crate::app::App;
 use crate::auth::SignedIn;
+use crate::changes::document;
 use crate::problem::Problem;
 use actix_web::{HttpResponse, get, web};
 use lane_core::analysis::{guess_family, loop_tempi, onsets};
@@ -11,7 +12,6 @@ use lane_core::session::{AssetBank, AssetRef, Audio, Session, VoiceSource};
 use lane_core::stems::labels::safe;
 use lane_core::tuning::{Tuning, measure};
 use lane_core::units::VoiceId;
-use lane_files::FileError;
 use serde::Deserialize;
 use std::sync::Arc;
 use tokio::runtime::Handle;
@@ -32,19 +32,19 @@ pub async fn tuning(
     id: web::Path<Uuid>,
     query: web::Query<Voices>,
 ) -> Result<web::Json<Tuning>, Problem> {
-    let session = app.store.session(account.id(), *id).await?.document;
+    let session = document(&app, account.id(), *id).await?;
     let (kick, bass) = (VoiceId(query.kick), query.bass.map(VoiceId));
     let wanted: Vec<VoiceId> = [Some(kick), bass].into_iter().flatten().collect();
     for voice in &wanted {
         voice_of(&session, *voice)?;
     }
     let (store, owner, runtime) = (app.store.clone(), account.id(), Handle::current());
-    let measured = web::block(move || {
+    let measured = app.sounds.run(move || {
         let mut bank = AssetBank::new();
         for asset in assets_of(&session, &wanted) {
             bank.insert(asset.id.clone(), load_audio(&store, owner, &asset, &runtime)?);
         }
-        Ok::<_, FileError>(measure(&session, &bank, kick, bass))
+        Ok::<_, LoadError>(measure(&session, &bank, kick, bass))
     });
     Ok(web::Json(measured.await??))
 }
@@ -76,7 +76,7 @@ pub async fn loop_cuts(
     id: web::Path<Uuid>,
     query: web::Query<CutQuery>,
 ) -> Result<web::Json<LoopCuts>, Problem> {
-    let session = app.store.session(account.id(), *id).await?.document;
+    let session = document(&app, account.id(), *id).await?;
     let voice = voice_of(&session, VoiceId(query.voice))?;
     let asset = match &voice.source {
         VoiceSource::Empty => None,
@@ -93,11 +93,11 @@ pub async fn loop_cuts(
     }
     let (store, owner, runtime) = (app.store.clone(), account.id(), Handle::current());
     let (metre, sensitivity) = (session.header.metre, query.sensitivity);
-    let cuts = web::block(move || {
+    let cuts = app.sounds.run(move || {
         let audio = load_audio(&store, owner, &asset, &runtime)?;
         let found = onsets(&audio, asset.sample_rate, sensitivity);
         let tempi = loop_tempi(audio.frames(), &found, asset.sample_rate, metre);
-        Ok::<_, FileError>(LoopCuts {
+        Ok::<_, LoadError>(LoopCuts {
             frames: asset.frames,
             overview: overview(&audio),
             pieces: pieces(&audio, &found, asset.sample_rate),
@@ -146,8 +146,8 @@ fn pieces(audio: &Arc<Audio>, onsets: &[usize], sample_rate: u32) -> Vec<LoopPie
 #[utoipa::path(get, path = "/api/sessions/{id}/midi", responses((status = 200, content_type = "audio/midi"), (status = 404, body = Problem)))]
 #[get("/api/sessions/{id}/midi")]
 pub async fn midi(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
-    let session = app.store.session(account.id(), *id).await?.document;
+    let session = document(&app, account.id(), *id).await?;
     let name = format!("{}.mid", safe(&session.header.title));
-    let bytes = lane_files::midi::write_song(&session);
+    let bytes = app.edits.run(move || lane_files::midi::write_song(&session)).await?;
     Ok(HttpResponse::Ok().content_type("audio/midi").insert_header(super::attachment(&name)).body(bytes))
 }

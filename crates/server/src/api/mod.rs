@@ -15,16 +15,50 @@ pub mod sessions;
 pub mod templates;
 pub mod types;
 
+use crate::app::App;
 use crate::problem::Problem;
-use actix_web::http::StatusCode;
-use actix_web::{HttpRequest, HttpResponse};
-use futures_util::Stream;
+use actix_web::http::{StatusCode, header};
+use actix_web::{HttpRequest, HttpResponse, ResponseError, web};
+use futures_util::{Stream, StreamExt};
 use std::pin::Pin;
 use tokio::sync::mpsc;
 
-/// Any address under `/api` that is none of ours.
+/// Any address under `/api` that is none of ours, or one of ours asked for in a way that it does not know.
 pub async fn unknown(request: HttpRequest) -> Result<HttpResponse, Problem> {
-    Err(Problem::new(StatusCode::NOT_FOUND, format!("There is nothing at {}.", request.path())))
+    let allowed = openapi::methods(request.path());
+    if allowed.is_empty() {
+        return Err(Problem::not_found(format!("There is nothing at {}.", request.path())));
+    }
+    let allowed = allowed.join(", ");
+    let detail = format!("{} takes {allowed}, not {}.", request.path(), request.method());
+    let mut answer = Problem::new(StatusCode::METHOD_NOT_ALLOWED, detail).error_response();
+    if let Ok(value) = header::HeaderValue::from_str(&allowed) {
+        answer.headers_mut().insert(header::ALLOW, value);
+    }
+    Ok(answer)
+}
+
+/// The body of a request, within a limit.
+///
+/// # Errors
+/// 413 where it is larger; 400 where it breaks off.
+pub async fn body_of(mut payload: web::Payload, limit: usize) -> Result<Vec<u8>, Problem> {
+    let mut body = Vec::new();
+    while let Some(piece) = payload.next().await {
+        let piece = piece.map_err(|e| Problem::bad_request(format!("The request broke off: {e}. Send it again.")))?;
+        if body.len() + piece.len() > limit {
+            let detail = format!("The request is larger than {} KiB, which nothing here needs.", limit >> 10);
+            return Err(Problem::new(StatusCode::PAYLOAD_TOO_LARGE, detail));
+        }
+        body.extend_from_slice(&piece);
+    }
+    Ok(body)
+}
+
+/// An answer as JSON, written beside the requests.
+pub async fn json_of(app: &App, value: impl serde::Serialize + Send + 'static) -> Result<HttpResponse, Problem> {
+    let json = app.edits.run(move || serde_json::to_vec(&value)).await?.map_err(Problem::internal)?;
+    Ok(HttpResponse::Ok().content_type("application/json").body(json))
 }
 
 /// Pieces of a streamed answer.

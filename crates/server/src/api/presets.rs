@@ -11,19 +11,6 @@ use lane_demo::house_presets;
 use lane_store::Preset;
 use uuid::Uuid;
 
-/// Characters of a name at most.
-const NAME_CHARS: usize = 80;
-
-fn checked_name(name: &str) -> Result<&str, Problem> {
-    let name = name.trim();
-    let chars = name.chars().count();
-    if (1..=NAME_CHARS).contains(&chars) {
-        return Ok(name);
-    }
-    let text = format!("The name of a preset has {chars} characters; 1 to {NAME_CHARS} are allowed.");
-    Err(Problem::unprocessable(text))
-}
-
 /// Processors that any chain takes: without keys, since their sources belong to one session.
 fn checked(processors: &[Processor]) -> Result<Vec<Processor>, Problem> {
     let processors: Vec<Processor> = processors.iter().map(|p| Processor { key: None, ..p.clone() }).collect();
@@ -58,8 +45,8 @@ pub async fn create(
     body: web::Json<NewPreset>,
 ) -> Result<web::Json<Created>, Problem> {
     let processors = checked(&body.processors)?;
-    let id = app.store.add_preset(account.id(), checked_name(&body.name)?, &processors).await?;
-    Ok(web::Json(Created { id }))
+    let id = app.store.add_preset(account.id(), &body.name, &processors).await?;
+    Ok(web::Json(Created::new(id)))
 }
 
 /// Another name, and other processors where they are given.
@@ -72,7 +59,7 @@ pub async fn change(
     body: web::Json<PresetChange>,
 ) -> Result<HttpResponse, Problem> {
     let processors = body.processors.as_deref().map(checked).transpose()?;
-    app.store.set_preset(account.id(), *id, checked_name(&body.name)?, processors.as_deref()).await?;
+    app.store.set_preset(account.id(), *id, &body.name, processors.as_deref()).await?;
     Ok(HttpResponse::NoContent().finish())
 }
 

@@ -1,36 +1,48 @@
 //! Tracking out.
 
+use super::bring_in::room_for;
 use super::types::{Created, RenderLine};
 use super::{PieceWriter, Pieces, attachment, received};
 use crate::app::App;
 use crate::auth::SignedIn;
+use crate::changes::document;
 use crate::problem::Problem;
 use actix_web::http::StatusCode;
-use actix_web::{HttpResponse, get, post, web};
+use actix_web::{HttpResponse, delete, get, post, web};
 use lane_core::stems::StemJob;
 use lane_core::stems::labels::safe;
 use lane_files::FileError;
 use lane_files::folder::{FolderWriter, ZipFolder};
-use lane_store::{RenderFile, Store};
+use lane_store::{NewRender, RenderFile, Store, StoreError, documents};
 use std::io::Write;
 use tokio::runtime::Handle;
 use tokio::sync::mpsc;
 use uuid::Uuid;
 
 /// Puts a render of the session, as it is now, in the queue.
-#[utoipa::path(post, path = "/api/sessions/{id}/renders", responses((status = 200, body = Created), (status = 422, body = Problem)))]
+#[utoipa::path(post, path = "/api/sessions/{id}/renders", responses((status = 200, body = Created), (status = 422, body = Problem), (status = 429, body = Problem)))]
 #[post("/api/sessions/{id}/renders")]
 pub async fn start(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<web::Json<Created>, Problem> {
-    let session = app.store.session(account.id(), *id).await?;
-    // The plan is checked before a number is taken, so that a refusal leaves no gap.
-    let job = StemJob::new(&session.document, 1).map_err(|e| Problem::unprocessable(format!("Not started: {e}.")))?;
-    let version = app.store.next_version(account.id(), *id).await?;
-    let render = app.store.add_render(account.id(), *id, version, &session.document, job.frames()).await?;
-    if let Err(error) = app.queue.push(render).await {
-        app.store.fail_render(render, "It could not be put in the queue.").await?;
-        return Err(Problem::internal(error));
-    }
-    Ok(web::Json(Created { id: render }))
+    let kept = app.store.session(account.id(), *id).await?;
+    let (kept, job) = app
+        .edits
+        .run(move || {
+            let session = documents::read_session(&kept.document)?.0;
+            // The plan is checked before a number is taken, so that a refusal leaves no gap.
+            let job = StemJob::new(&session, 1).map(|job| (job.frames(), job.stems.len(), job.depth.bytes()));
+            Ok::<_, StoreError>((kept, job))
+        })
+        .await??;
+    let (frames, stems, sample_bytes) = job.map_err(|e| Problem::unprocessable(format!("Not started: {e}.")))?;
+    room_for(&app, account.id(), frames * stems as u64 * 2 * sample_bytes as u64).await?;
+    let new = NewRender {
+        session: *id,
+        revision: kept.revision,
+        document: &kept.document,
+        frames_total: frames,
+        most_waiting: app.waiting_renders,
+    };
+    Ok(web::Json(Created::new(app.store.start_render(account.id(), &new).await?)))
 }
 
 /// The last renders of a session, the newest first.
@@ -67,13 +79,21 @@ pub async fn cancel(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>)
     }
 }
 
+/// Removes a render that has ended, with its files.
+#[utoipa::path(delete, path = "/api/renders/{id}", responses((status = 204), (status = 404, body = Problem), (status = 409, body = Problem)))]
+#[delete("/api/renders/{id}")]
+pub async fn remove(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
+    app.store.remove_render(account.id(), *id).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
 /// All files of a finished render, as a ZIP file of stored entries.
 #[utoipa::path(get, path = "/api/renders/{id}/zip", responses((status = 200, content_type = "application/zip"), (status = 404, body = Problem)))]
 #[get("/api/renders/{id}/zip")]
 pub async fn whole(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
     let files = app.store.render_files(account.id(), *id).await?;
     let render = app.store.render(account.id(), *id).await?;
-    let title = app.store.session(account.id(), render.session_id).await?.document.header.title;
+    let title = document(&app, account.id(), render.session_id).await?.header.title;
     let name = format!("{}_v{}.zip", safe(&title), render.version);
     let (sender, receiver) = mpsc::channel(4);
     let (store, runtime, id) = (app.store.clone(), Handle::current(), *id);

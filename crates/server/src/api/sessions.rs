@@ -1,14 +1,22 @@
-//! Sessions and their edits.
+//! Sessions, their edits, undo and redo.
 
-use super::types::{Created, EditDone, EditRequest, NewSession, OpenSession, SessionLine};
+use super::types::{Created, EditDone, EditRequest, KnownRequest, NewSession, OpenSession, SessionLine, StepRequest};
+use super::{body_of, json_of};
 use crate::app::App;
 use crate::auth::SignedIn;
+use crate::changes;
 use crate::problem::Problem;
 use actix_web::{HttpResponse, delete, get, post, web};
-use lane_core::edit::{Edit, SplitTarget};
-use lane_core::session::{AssetRef, Session};
-use lane_core::units::AssetId;
+use lane_core::session::Session;
+use lane_store::Way;
 use uuid::Uuid;
+
+/// Bytes of an edit: a take with as many notes as one may have, written out.
+const EDIT_BYTES: usize = 16 << 20;
+/// Bytes of a request that only names things.
+const SMALL_BYTES: usize = 256 << 10;
+/// Changes asked for at once.
+const KNOWN: usize = 2000;
 
 /// Sessions of the account, the last changed first.
 #[utoipa::path(get, path = "/api/sessions", responses((status = 200, body = Vec<SessionLine>)))]
@@ -26,21 +34,20 @@ pub async fn create(
     account: SignedIn,
     body: web::Json<NewSession>,
 ) -> Result<web::Json<Created>, Problem> {
-    let session = Session::new(body.title.trim(), body.sample_rate);
+    let NewSession { title, sample_rate } = body.into_inner();
+    let session = Session::new(title, sample_rate);
     session.validate().map_err(|e| Problem::unprocessable(format!("Not made: {e}.")))?;
     let id = app.store.add_session(account.id(), &session).await?;
-    Ok(web::Json(Created { id }))
+    Ok(web::Json(Created::new(id)))
 }
 
 /// A session as it stands.
 #[utoipa::path(get, path = "/api/sessions/{id}", responses((status = 200, body = OpenSession), (status = 404, body = Problem)))]
 #[get("/api/sessions/{id}")]
-pub async fn open(
-    app: web::Data<App>,
-    account: SignedIn,
-    id: web::Path<Uuid>,
-) -> Result<web::Json<OpenSession>, Problem> {
-    Ok(web::Json(app.store.session(account.id(), *id).await?.into()))
+pub async fn open(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
+    let kept = app.store.session(account.id(), *id).await?;
+    let session = changes::opened(&app, kept).await?;
+    json_of(&app, session).await
 }
 
 /// Removes a session with its renders.
@@ -51,59 +58,74 @@ pub async fn remove(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>)
     Ok(HttpResponse::NoContent().finish())
 }
 
-/// Applies an edit to the revision that its author saw; 409 holds the newer session.
+/// Applies an edit to the revision that its author saw. One that is sent again gets the same answer; 409 holds the
+/// newer session.
 #[utoipa::path(post, path = "/api/sessions/{id}/edits", request_body = EditRequest, responses((status = 200, body = EditDone), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[post("/api/sessions/{id}/edits")]
 pub async fn edit(
     app: web::Data<App>,
     account: SignedIn,
     id: web::Path<Uuid>,
-    body: web::Json<EditRequest>,
-) -> Result<web::Json<EditDone>, Problem> {
-    own_assets(&app, &account, &body.edit).await?;
-    let changed = app.store.edit(account.id(), *id, body.base_revision, &body.edit).await?;
-    Ok(web::Json(changed.into()))
+    body: web::Payload,
+) -> Result<HttpResponse, Problem> {
+    // Its turn comes before its body is read, so that one account fills no more memory than one edit takes.
+    let _turn = app.turns.take(account.id()).await?;
+    let body = body_of(body, EDIT_BYTES).await?;
+    changes::edit(&app, account.id(), *id, body).await
 }
 
-/// Takes the last edit back.
-#[utoipa::path(post, path = "/api/sessions/{id}/undo", responses((status = 200, body = EditDone), (status = 409, body = Problem)))]
+/// Takes a step back that its author saw as the last one.
+#[utoipa::path(post, path = "/api/sessions/{id}/undo", request_body = StepRequest, responses((status = 200, body = EditDone), (status = 409, body = Problem)))]
 #[post("/api/sessions/{id}/undo")]
-pub async fn undo(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<web::Json<EditDone>, Problem> {
-    Ok(web::Json(app.store.undo(account.id(), *id).await?.into()))
+pub async fn undo(
+    app: web::Data<App>,
+    account: SignedIn,
+    id: web::Path<Uuid>,
+    body: web::Json<StepRequest>,
+) -> Result<HttpResponse, Problem> {
+    changes::walk(&app, account.id(), *id, Way::Undo, body.into_inner()).await
 }
 
-/// Does the edit that was undone last again.
-#[utoipa::path(post, path = "/api/sessions/{id}/redo", responses((status = 200, body = EditDone), (status = 409, body = Problem)))]
+/// Does a step again that its author saw as the next one.
+#[utoipa::path(post, path = "/api/sessions/{id}/redo", request_body = StepRequest, responses((status = 200, body = EditDone), (status = 409, body = Problem)))]
 #[post("/api/sessions/{id}/redo")]
-pub async fn redo(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<web::Json<EditDone>, Problem> {
-    Ok(web::Json(app.store.redo(account.id(), *id).await?.into()))
+pub async fn redo(
+    app: web::Data<App>,
+    account: SignedIn,
+    id: web::Path<Uuid>,
+    body: web::Json<StepRequest>,
+) -> Result<HttpResponse, Problem> {
+    changes::walk(&app, account.id(), *id, Way::Redo, body.into_inner()).await
 }
 
-/// Refuses an edit that brings in audio of somebody else.
-async fn own_assets(app: &App, account: &SignedIn, wanted: &Edit) -> Result<(), Problem> {
-    let ids: Vec<AssetId> = assets_of(wanted).into_iter().map(|a| a.id.clone()).collect();
-    if ids.is_empty() {
-        return Ok(());
-    }
-    match app.store.missing_assets(account.id(), &ids).await?.first() {
-        None => Ok(()),
-        Some(id) => Err(Problem::unprocessable(format!("The audio {} is not yours or was never brought in.", id.0))),
-    }
+/// The change that gave a revision, for pages that follow; 404 where it was made too long ago.
+#[utoipa::path(get, path = "/api/sessions/{id}/changes/{revision}", responses((status = 200, body = EditDone), (status = 404, body = Problem)))]
+#[get("/api/sessions/{id}/changes/{revision}")]
+pub async fn change(
+    app: web::Data<App>,
+    account: SignedIn,
+    path: web::Path<(Uuid, i64)>,
+) -> Result<HttpResponse, Problem> {
+    let (id, revision) = path.into_inner();
+    let done = app.store.change_to(account.id(), id, revision).await?;
+    json_of(&app, EditDone::new(done)?).await
 }
 
-fn assets_of(wanted: &Edit) -> Vec<&AssetRef> {
-    match wanted {
-        Edit::AddVoices { assets, .. } | Edit::SetSource { assets, .. } => assets.iter().collect(),
-        Edit::AddTake { sounds, .. } => sounds.iter().map(|s| &s.asset).collect(),
-        Edit::SplitTake { splits, .. } => splits
-            .iter()
-            .filter_map(|s| match &s.to {
-                SplitTarget::New { sound, .. } => sound.as_ref(),
-                SplitTarget::Voice { .. } => None,
-            })
-            .collect(),
-        Edit::InsertLanes { insertion } => insertion.from.assets.iter().collect(),
-        Edit::Batch { edits } => edits.iter().flat_map(assets_of).collect(),
-        _ => Vec::new(),
+/// Which of some changes went through, and what they gave.
+#[utoipa::path(post, path = "/api/sessions/{id}/changes/known", request_body = KnownRequest, responses((status = 200, body = Vec<EditDone>), (status = 404, body = Problem)))]
+#[post("/api/sessions/{id}/changes/known")]
+pub async fn known(
+    app: web::Data<App>,
+    account: SignedIn,
+    id: web::Path<Uuid>,
+    body: web::Payload,
+) -> Result<HttpResponse, Problem> {
+    let KnownRequest { ids } =
+        serde_json::from_slice(&body_of(body, SMALL_BYTES).await?).map_err(changes::unreadable)?;
+    if ids.len() > KNOWN {
+        return Err(Problem::unprocessable(format!("{} changes asked for; {KNOWN} at a time are allowed.", ids.len())));
     }
+    let done = app.store.changes_known(account.id(), *id, &ids).await?;
+    let lines: Vec<EditDone> = done.into_iter().map(EditDone::again).collect::<Result<_, _>>()?;
+    json_of(&app, lines).await
 }

@@ -1,21 +1,21 @@
 //! Templates: sessions as a start for others, of the account and of the house.
 
 use super::bring_in::spool;
-use super::folders::load_audio;
+use super::folders::{keep_folder_audio, read_zip, stream_audio};
 use super::library::at_rate;
 use super::types::{Created, NewSession, NewTemplate, OpenTemplate, TemplateChange, TemplateLine};
 use super::{PieceWriter, attachment, received};
 use crate::app::App;
 use crate::auth::SignedIn;
+use crate::changes::document as document_of;
 use crate::problem::Problem;
 use actix_web::{HttpResponse, delete, get, post, put, web};
 use lane_core::session::{Session, TemplateKeeps, VoiceSource};
 use lane_core::stems::labels::safe;
 use lane_core::units::AssetId;
 use lane_demo::house_templates;
-use lane_files::asset::pcm_bytes;
-use lane_files::folder::{TemplateCard, ZipFolder, ZipSource, read_card, read_folder, write_card, write_folder};
-use lane_store::{Store, StoreError, Template};
+use lane_files::folder::{FolderSession, TemplateCard, ZipFolder, read_card, write_card, write_folder};
+use lane_store::{StoreError, Template, documents};
 use serde::Deserialize;
 use std::collections::HashMap;
 use std::io::Write;
@@ -23,10 +23,6 @@ use time::OffsetDateTime;
 use tokio::runtime::Handle;
 use tokio::sync::mpsc;
 use uuid::Uuid;
-
-/// Characters of a name and of a purpose at most.
-const NAME_CHARS: usize = 80;
-const PURPOSE_CHARS: usize = 200;
 
 /// Our own templates, under ids that stay the same.
 fn house() -> Vec<Template> {
@@ -41,45 +37,37 @@ fn house() -> Vec<Template> {
 }
 
 /// One of the house's or of the account's.
-async fn template(store: &Store, account: Uuid, id: Uuid) -> Result<Template, StoreError> {
-    match house().into_iter().find(|t| t.id == id) {
-        Some(template) => Ok(template),
-        None => store.template(account, id).await,
+async fn template(app: &App, account: Uuid, id: Uuid) -> Result<Template, Problem> {
+    if let Some(ours) = app.edits.run(move || house().into_iter().find(|t| t.id == id)).await? {
+        return Ok(ours);
     }
-}
-
-fn checked(name: &str, purpose: &str) -> Result<(String, String), Problem> {
-    let (name, purpose) = (name.trim(), purpose.trim());
-    let chars = name.chars().count();
-    if !(1..=NAME_CHARS).contains(&chars) {
-        let text = format!("The name of a template has {chars} characters; 1 to {NAME_CHARS} are allowed.");
-        return Err(Problem::unprocessable(text));
-    }
-    if purpose.chars().count() > PURPOSE_CHARS {
-        return Err(Problem::unprocessable(format!("The purpose is longer than {PURPOSE_CHARS} characters.")));
-    }
-    Ok((name.to_owned(), purpose.to_owned()))
+    let stored = app.store.template(account, id).await?;
+    Ok(app.edits.run(move || stored.read()).await??)
 }
 
 async fn made_of(app: &App, account: Uuid, session: Uuid, keeps: TemplateKeeps) -> Result<Session, Problem> {
-    let made = app.store.session(account, session).await?.document.as_template(keeps);
-    made.validate().map_err(|e| Problem::unprocessable(format!("Not made: {e}.")))?;
-    Ok(made)
+    let kept = app.store.session(account, session).await?;
+    let made = app.edits.run(move || {
+        let made = documents::read_session(&kept.document)?.0.as_template(keeps);
+        Ok::<_, StoreError>(made.validate().map(|()| made))
+    });
+    made.await??.map_err(|e| Problem::unprocessable(format!("Not made: {e}.")))
 }
 
 /// A document at another sample rate, its audio converted and kept for the account.
-async fn converted(store: &Store, account: Uuid, mut document: Session, rate: u32) -> Result<Session, Problem> {
+async fn converted(app: &App, account: Uuid, mut document: Session, rate: u32) -> Result<Session, Problem> {
     let old_rate = document.header.sample_rate;
     if old_rate == rate {
         return Ok(document);
     }
     let mut frames: HashMap<AssetId, (AssetId, u32)> = HashMap::new();
     for asset in &mut document.assets {
-        let new = at_rate(store, account, asset.clone(), rate).await?;
+        let new = at_rate(app, account, asset.clone(), rate).await?;
         frames.insert(asset.id.clone(), (new.id.clone(), new.frames));
         *asset = new;
     }
-    let scaled = |frame: u32| (u64::from(frame) * u64::from(rate) / u64::from(old_rate)) as u32;
+    let scaled =
+        |frame: u32| u32::try_from(u64::from(frame) * u64::from(rate) / u64::from(old_rate)).unwrap_or(u32::MAX);
     for voice in &mut document.voices {
         match &mut voice.source {
             VoiceSource::Empty => {}
@@ -88,7 +76,7 @@ async fn converted(store: &Store, account: Uuid, mut document: Session, rate: u3
                     let Some((id, length)) = frames.get(&layer.asset) else { continue };
                     layer.asset = id.clone();
                     layer.start_frame = scaled(layer.start_frame).min(length.saturating_sub(1));
-                    layer.end_frame = layer.end_frame.map(|end| scaled(end).clamp(layer.start_frame + 1, *length));
+                    layer.end_frame = layer.end_frame.map(|end| scaled(end).max(layer.start_frame + 1).min(*length));
                 }
             }
             VoiceSource::Recording { asset, start_frame } => {
@@ -108,8 +96,13 @@ async fn converted(store: &Store, account: Uuid, mut document: Session, rate: u3
 #[get("/api/templates")]
 pub async fn list(app: web::Data<App>, account: SignedIn) -> Result<web::Json<Vec<TemplateLine>>, Problem> {
     let own = app.store.templates(account.id()).await?;
-    let lines = house().iter().map(|t| TemplateLine::new(t, true)).collect::<Vec<_>>();
-    Ok(web::Json(lines.into_iter().chain(own.iter().map(|t| TemplateLine::new(t, false))).collect()))
+    let lines = app.edits.run(move || {
+        let ours = house().into_iter().map(|t| TemplateLine::new(&t, true));
+        // One that cannot be read does not take the others along.
+        let theirs = own.into_iter().filter_map(|t| t.read().ok()).map(|t| TemplateLine::new(&t, false));
+        ours.chain(theirs).collect::<Vec<_>>()
+    });
+    Ok(web::Json(lines.await?))
 }
 
 #[derive(Debug, Deserialize)]
@@ -126,10 +119,10 @@ pub async fn open(
     id: web::Path<Uuid>,
     query: web::Query<ForSession>,
 ) -> Result<web::Json<OpenTemplate>, Problem> {
-    let Template { name, purpose, mut document, .. } = template(&app.store, account.id(), *id).await?;
+    let Template { name, purpose, mut document, .. } = template(&app, account.id(), *id).await?;
     if let Some(session) = query.session {
-        let rate = app.store.session(account.id(), session).await?.document.header.sample_rate;
-        document = converted(&app.store, account.id(), document, rate).await?;
+        let rate = document_of(&app, account.id(), session).await?.header.sample_rate;
+        document = converted(&app, account.id(), document, rate).await?;
     }
     Ok(web::Json(OpenTemplate { name, purpose, document }))
 }
@@ -142,10 +135,10 @@ pub async fn create(
     account: SignedIn,
     body: web::Json<NewTemplate>,
 ) -> Result<web::Json<Created>, Problem> {
-    let (name, purpose) = checked(&body.name, &body.purpose)?;
-    let document = made_of(&app, account.id(), body.session, body.keeps).await?;
+    let NewTemplate { session, name, purpose, keeps } = body.into_inner();
+    let document = made_of(&app, account.id(), session, keeps).await?;
     let id = app.store.add_template(account.id(), &name, &purpose, &document).await?;
-    Ok(web::Json(Created { id }))
+    Ok(web::Json(Created::new(id)))
 }
 
 /// Changes name, purpose and, where a session is given, what a template holds.
@@ -157,12 +150,11 @@ pub async fn change(
     id: web::Path<Uuid>,
     body: web::Json<TemplateChange>,
 ) -> Result<HttpResponse, Problem> {
-    let (name, purpose) = checked(&body.name, &body.purpose)?;
     let document = match &body.from {
         Some(from) => Some(made_of(&app, account.id(), from.session, from.keeps).await?),
         None => None,
     };
-    app.store.set_template(account.id(), *id, &name, &purpose, document.as_ref()).await?;
+    app.store.set_template(account.id(), *id, &body.name, &body.purpose, document.as_ref()).await?;
     Ok(HttpResponse::NoContent().finish())
 }
 
@@ -183,22 +175,23 @@ pub async fn start(
     id: web::Path<Uuid>,
     body: web::Json<NewSession>,
 ) -> Result<web::Json<Created>, Problem> {
-    let document = template(&app.store, account.id(), *id).await?.document;
+    let document = template(&app, account.id(), *id).await?.document;
     // The rate is checked before anything is converted to it.
-    let asked = Session::new(body.title.trim(), body.sample_rate);
+    let NewSession { title, sample_rate } = body.into_inner();
+    let asked = Session::new(title, sample_rate);
     asked.validate().map_err(|e| Problem::unprocessable(format!("Not made: {e}.")))?;
-    let mut document = converted(&app.store, account.id(), document, body.sample_rate).await?;
+    let mut document = converted(&app, account.id(), document, sample_rate).await?;
     document.header.title = asked.header.title;
     document.validate().map_err(|e| Problem::unprocessable(format!("Not made: {e}.")))?;
     let id = app.store.add_session(account.id(), &document).await?;
-    Ok(web::Json(Created { id }))
+    Ok(web::Json(Created::new(id)))
 }
 
 /// A template with its audio as a file.
 #[utoipa::path(get, path = "/api/templates/{id}/file", responses((status = 200, content_type = "application/zip"), (status = 404, body = Problem)))]
 #[get("/api/templates/{id}/file")]
 pub async fn export(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
-    let Template { name, purpose, document, .. } = template(&app.store, account.id(), *id).await?;
+    let Template { name, purpose, document, .. } = template(&app, account.id(), *id).await?;
     let file_name = format!("{} (template).zip", safe(&name));
     let (sender, receiver) = mpsc::channel(4);
     let (store, account, runtime) = (app.store.clone(), account.id(), Handle::current());
@@ -206,7 +199,7 @@ pub async fn export(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>)
         let failed = sender.clone();
         let mut zip = ZipFolder::new(PieceWriter::new(sender));
         let written = write_card(&TemplateCard { name, purpose }, &mut zip)
-            .and_then(|()| write_folder(&document, |a| load_audio(&store, account, a, &runtime), &mut zip))
+            .and_then(|()| write_folder(&document, |a, to| stream_audio(&store, account, a, &runtime, to), &mut zip))
             .and_then(|()| zip.finish())
             .and_then(|mut out| Ok(out.flush()?));
         if let Err(error) = written {
@@ -225,17 +218,17 @@ pub async fn export(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>)
 #[post("/api/template-files")]
 pub async fn import(app: web::Data<App>, account: SignedIn, body: web::Payload) -> Result<web::Json<Created>, Problem> {
     let file = spool(body, app.upload_bytes).await?;
-    let (card, session, bank) = web::block(move || {
-        let mut zip = ZipSource::new(file)?;
-        let (session, bank) = read_folder(&mut zip)?;
-        Ok::<_, lane_files::FileError>((read_card(&mut zip, &session)?, session, bank))
-    })
-    .await??;
-    let (name, purpose) = checked(&card.name, &card.purpose)?;
-    for asset in &session.assets {
-        let pcm = pcm_bytes(bank[&asset.id].samples());
-        app.store.put_asset(account.id(), asset, pcm.as_slice()).await?;
-    }
-    let id = app.store.add_template(account.id(), &name, &purpose, &session).await?;
-    Ok(web::Json(Created { id }))
+    let (zip, FolderSession { session, remarks }) = read_zip(&app, file).await?;
+    let (zip, card) = {
+        let session = session.clone();
+        let read = move || {
+            let mut zip = zip;
+            let card = read_card(&mut zip, &session)?;
+            Ok::<_, lane_files::FileError>((zip, card))
+        };
+        app.sounds.run(read).await??
+    };
+    keep_folder_audio(&app, account.id(), zip, &session).await?;
+    let id = app.store.add_template(account.id(), &card.name, &card.purpose, &session).await?;
+    Ok(web::Json(Created { id, remarks }))
 }

@@ -1,13 +1,13 @@
 //! What goes over the wire besides the document. TypeScript types are made from these.
 
-use lane_core::edit::Edit;
-use lane_core::edit::TakeSound;
+use lane_core::edit::{Edit, Made, TakeSound};
 use lane_core::session::{AssetRef, Family, Patch, Processor, Session, StripKind, Take, TemplateKeeps};
 use lane_core::stems::{Figures, StemSpec, Warning};
 use lane_core::tuning::NamedPitch;
-use lane_core::units::StripId;
-use lane_store::{Changed, LibrarySound, Render, RenderState, SessionInfo, StoredSession, Template};
+use lane_core::units::{Name, Purpose, StripId, Title};
+use lane_store::{LibrarySound, Render, RenderState, SessionInfo, Step, Template};
 use serde::{Deserialize, Serialize};
+use serde_json::value::RawValue;
 use time::OffsetDateTime;
 use ts_rs::TS;
 use utoipa::ToSchema;
@@ -24,12 +24,32 @@ pub struct Credentials {
 /// Who is signed in.
 #[derive(Debug, Serialize, ToSchema, TS)]
 pub struct Me {
+    #[ts(type = "string")]
+    pub id: Uuid,
     pub email: String,
+}
+
+/// What an account holds, in bytes.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct HoldingsLine {
+    #[ts(type = "number")]
+    pub audio_bytes: i64,
+    /// Of the audio, what the library names.
+    #[ts(type = "number")]
+    pub library_bytes: i64,
+    #[ts(type = "number")]
+    pub render_bytes: i64,
+    /// What it may hold in all.
+    #[ts(type = "number")]
+    pub quota_bytes: u64,
 }
 
 /// One line of the list of sessions.
 #[derive(Debug, Serialize, ToSchema, TS)]
 pub struct SessionLine {
+    /// Of its audio, as it is played.
+    #[ts(type = "number")]
+    pub audio_bytes: i64,
     #[ts(type = "string")]
     pub id: Uuid,
     pub title: String,
@@ -43,14 +63,16 @@ pub struct SessionLine {
 
 impl From<SessionInfo> for SessionLine {
     fn from(s: SessionInfo) -> Self {
-        SessionLine { id: s.id, title: s.title, updated_at: s.updated_at, voices: s.voices, tempo_bpm: s.tempo_bpm }
+        let SessionInfo { id, title, updated_at, voices, tempo_bpm, audio_bytes, revision: _ } = s;
+        SessionLine { id, title, updated_at, voices, tempo_bpm, audio_bytes }
     }
 }
 
 /// A session to be made.
 #[derive(Debug, Deserialize, ToSchema, TS)]
 pub struct NewSession {
-    pub title: String,
+    #[schema(value_type = String)]
+    pub title: Title,
     /// 44100, 48000, 88200 or 96000.
     pub sample_rate: u32,
 }
@@ -60,6 +82,14 @@ pub struct NewSession {
 pub struct Created {
     #[ts(type = "string")]
     pub id: Uuid,
+    /// What was put right in what came, for people.
+    pub remarks: Vec<String>,
+}
+
+impl Created {
+    pub fn new(id: Uuid) -> Self {
+        Created { id, remarks: Vec::new() }
+    }
 }
 
 /// A session as it stands.
@@ -68,45 +98,123 @@ pub struct OpenSession {
     #[ts(type = "string")]
     pub id: Uuid,
     #[schema(value_type = Object)]
-    pub document: Session,
+    #[ts(as = "Session")]
+    pub document: Box<RawValue>,
     #[ts(type = "number")]
     pub revision: i64,
-    pub can_undo: bool,
-    pub can_redo: bool,
+    /// Steps that can be undone, the next one first.
+    pub undo: Vec<StepLine>,
+    /// Steps that can be done again, the next one first.
+    pub redo: Vec<StepLine>,
     pub renders_started: i32,
+    /// What was put right in the document since an older program let it through, for people.
+    pub remarks: Vec<String>,
 }
 
-impl From<StoredSession> for OpenSession {
-    fn from(s: StoredSession) -> Self {
-        let StoredSession { id, document, revision, can_undo, can_redo, renders_started } = s;
-        OpenSession { id, document, revision, can_undo, can_redo, renders_started }
+/// A step of a session that can be undone or done again.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct StepLine {
+    #[ts(type = "string")]
+    pub id: Uuid,
+    /// What it did, in a few words.
+    pub label: String,
+    /// The ways there and back; left out of older steps where they are large.
+    #[schema(value_type = Option<Object>)]
+    #[ts(as = "Option<Patch>")]
+    pub there: Option<Box<RawValue>>,
+    #[schema(value_type = Option<Object>)]
+    #[ts(as = "Option<Patch>")]
+    pub back: Option<Box<RawValue>>,
+}
+
+impl StepLine {
+    /// * `room` – bytes left for patches.
+    pub fn new(step: Step, room: &mut usize) -> Result<Self, serde_json::Error> {
+        let Step { id, label, there, back } = step;
+        let bytes = there.len() + back.len();
+        let fits = bytes <= *room;
+        // Where one is left out, those behind it are of no use.
+        *room = if fits { *room - bytes } else { 0 };
+        let raw = |text: String| if fits { RawValue::from_string(text).map(Some) } else { Ok(None) };
+        Ok(StepLine { id, label, there: raw(there)?, back: raw(back)? })
     }
 }
 
 /// An edit of the revision that its author saw.
 #[derive(Debug, Deserialize, ToSchema, TS)]
 pub struct EditRequest {
+    /// What its author knows it by; sent again under it, it happens once.
+    #[ts(type = "string")]
+    pub id: Uuid,
     #[ts(type = "number")]
     pub base_revision: i64,
     #[schema(value_type = Object)]
-    pub edit: Edit,
+    #[ts(as = "Edit")]
+    pub edit: Box<RawValue>,
+}
+
+/// What is asked of a change beside its contents.
+#[derive(Debug, Clone, Copy)]
+pub struct Change {
+    pub id: Uuid,
+    pub base_revision: i64,
+}
+
+/// A step to be undone or done again.
+#[derive(Debug, Deserialize, ToSchema, TS)]
+pub struct StepRequest {
+    /// What its author knows this by; sent again under it, it happens once.
+    #[ts(type = "string")]
+    pub id: Uuid,
+    #[ts(type = "number")]
+    pub base_revision: i64,
+    /// The step that its author saw.
+    #[ts(type = "string")]
+    pub step: Uuid,
+}
+
+/// Changes that may have gone through.
+#[derive(Debug, Deserialize, ToSchema, TS)]
+pub struct KnownRequest {
+    #[ts(type = "Array<string>")]
+    pub ids: Vec<Uuid>,
+}
+
+/// What a change did to the steps of a session.
+#[derive(Debug, Clone, Copy, Serialize, ToSchema, TS)]
+#[serde(rename_all = "snake_case")]
+pub enum ChangeKind {
+    Edit,
+    Undo,
+    Redo,
 }
 
 /// A change that went through.
 #[derive(Debug, Serialize, ToSchema, TS)]
 pub struct EditDone {
+    #[ts(type = "string")]
+    pub id: Uuid,
+    /// The revision that it gave.
     #[ts(type = "number")]
     pub revision: i64,
-    #[schema(value_type = Object)]
-    pub patch: Patch,
-    pub can_undo: bool,
-    pub can_redo: bool,
-}
-
-impl From<Changed> for EditDone {
-    fn from(c: Changed) -> Self {
-        EditDone { revision: c.revision, patch: c.there, can_undo: c.can_undo, can_redo: c.can_redo }
-    }
+    pub kind: ChangeKind,
+    /// The step that was made, undone or done again.
+    #[ts(type = "string")]
+    pub step: Uuid,
+    pub label: String,
+    /// Left out where it went through too long ago.
+    #[schema(value_type = Option<Object>)]
+    #[ts(as = "Option<Patch>")]
+    pub patch: Option<Box<RawValue>>,
+    /// The way back of an edit.
+    #[schema(value_type = Option<Object>)]
+    #[ts(as = "Option<Patch>")]
+    pub back: Option<Box<RawValue>>,
+    #[schema(value_type = Option<Vec<Object>>)]
+    #[ts(as = "Option<Vec<Made>>")]
+    pub made: Option<Box<RawValue>>,
+    /// Whether it had gone through before it was asked for now.
+    pub again: bool,
 }
 
 /// What a dropped file turned out to be.
@@ -124,7 +232,8 @@ pub enum BroughtIn {
 /// Audio that was kept.
 #[derive(Debug, Serialize, ToSchema, TS)]
 pub struct BroughtSound {
-    pub name: String,
+    #[schema(value_type = String)]
+    pub name: Name,
     #[schema(value_type = String)]
     pub family: Family,
     #[schema(value_type = Object)]
@@ -132,12 +241,15 @@ pub struct BroughtSound {
     /// Frames since midnight at which it starts, where a Broadcast Wave file says so.
     #[ts(type = "number | null")]
     pub time_reference: Option<u64>,
+    /// What is missing in it or was taken otherwise, for people.
+    pub remarks: Vec<String>,
 }
 
 /// A sample of the library.
 #[derive(Debug, Serialize, ToSchema, TS)]
 pub struct LibraryLine {
-    pub name: String,
+    #[schema(value_type = String)]
+    pub name: Name,
     #[schema(value_type = String)]
     pub family: Family,
     #[schema(value_type = Object)]
@@ -247,6 +359,9 @@ pub struct RenderLine {
     /// Why it failed or stopped.
     pub reason: Option<String>,
     pub report: Option<RenderReport>,
+    /// Of its files.
+    #[ts(type = "number")]
+    pub bytes: i64,
     #[serde(with = "time::serde::rfc3339")]
     #[ts(type = "string")]
     pub created_at: OffsetDateTime,
@@ -262,6 +377,7 @@ impl From<Render> for RenderLine {
             frames_total: r.frames_total,
             reason: r.reason,
             report: r.report.and_then(|report| serde_json::from_value(report).ok()),
+            bytes: r.bytes,
             created_at: r.created_at,
         }
     }
@@ -286,8 +402,10 @@ pub struct OutlineStrip {
 pub struct TemplateLine {
     #[ts(type = "string")]
     pub id: Uuid,
-    pub name: String,
-    pub purpose: String,
+    #[schema(value_type = String)]
+    pub name: Name,
+    #[schema(value_type = String)]
+    pub purpose: Purpose,
     /// One of ours, which cannot be changed or removed.
     pub house: bool,
     /// Channels, triggers, returns, buses, main, in the order of the board.
@@ -328,8 +446,10 @@ impl TemplateLine {
 /// A template whole, at the rate of the session that asks for it.
 #[derive(Debug, Serialize, ToSchema, TS)]
 pub struct OpenTemplate {
-    pub name: String,
-    pub purpose: String,
+    #[schema(value_type = String)]
+    pub name: Name,
+    #[schema(value_type = String)]
+    pub purpose: Purpose,
     #[schema(value_type = Object)]
     pub document: Session,
 }
@@ -339,10 +459,10 @@ pub struct OpenTemplate {
 pub struct NewTemplate {
     #[ts(type = "string")]
     pub session: Uuid,
-    /// 1 to 80 characters.
-    pub name: String,
-    /// Up to 200 characters.
-    pub purpose: String,
+    #[schema(value_type = String)]
+    pub name: Name,
+    #[schema(value_type = String)]
+    pub purpose: Purpose,
     #[schema(value_type = Object)]
     pub keeps: TemplateKeeps,
 }
@@ -350,8 +470,10 @@ pub struct NewTemplate {
 /// What a template is called, and a session to take over where one is given.
 #[derive(Debug, Deserialize, ToSchema, TS)]
 pub struct TemplateChange {
-    pub name: String,
-    pub purpose: String,
+    #[schema(value_type = String)]
+    pub name: Name,
+    #[schema(value_type = String)]
+    pub purpose: Purpose,
     #[schema(value_type = Option<Object>)]
     pub from: Option<TemplateSource>,
 }
@@ -370,7 +492,8 @@ pub struct TemplateSource {
 pub struct PresetLine {
     #[ts(type = "string")]
     pub id: Uuid,
-    pub name: String,
+    #[schema(value_type = String)]
+    pub name: Name,
     /// One of ours, which cannot be changed or removed.
     pub house: bool,
     /// One for a preset of a processor, more for one of a chain.
@@ -381,8 +504,8 @@ pub struct PresetLine {
 /// A processor or a chain to be kept. Keys are left out.
 #[derive(Debug, Deserialize, ToSchema, TS)]
 pub struct NewPreset {
-    /// 1 to 80 characters.
-    pub name: String,
+    #[schema(value_type = String)]
+    pub name: Name,
     #[schema(value_type = Vec<Object>)]
     pub processors: Vec<Processor>,
 }
@@ -390,7 +513,8 @@ pub struct NewPreset {
 /// What a preset is called, and what it holds where that changes.
 #[derive(Debug, Deserialize, ToSchema, TS)]
 pub struct PresetChange {
-    pub name: String,
+    #[schema(value_type = String)]
+    pub name: Name,
     #[schema(value_type = Option<Vec<Object>>)]
     pub processors: Option<Vec<Processor>>,
 }

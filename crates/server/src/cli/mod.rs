@@ -3,9 +3,10 @@
 use crate::config::{RenderArgs, StripsArg};
 use crate::package::{FileOutput, write_package};
 use anyhow::{Context, Result, bail};
-use lane_core::session::{Session, StripKind};
+use lane_core::session::{AssetRef, Session, StripKind};
 use lane_core::stems::{RenderStopped, StemJob};
-use lane_files::folder::{DiskFolder, read_folder, write_folder};
+use lane_files::asset::write_pcm;
+use lane_files::folder::{DiskFolder, FolderSession, read_folder, write_folder};
 use std::fs::{self, File};
 use std::io::Write;
 use std::path::{Path, PathBuf};
@@ -14,7 +15,7 @@ use std::path::{Path, PathBuf};
 pub fn export_demo(dir: &Path) -> Result<()> {
     for demo in lane_demo::demo_sessions() {
         let folder = dir.join(lane_core::stems::labels::safe(&demo.session.header.title));
-        let audio = |asset: &lane_core::session::AssetRef| Ok(demo.bank[&asset.id].clone());
+        let audio = |asset: &AssetRef, to: &mut dyn Write| Ok(write_pcm(&demo.bank[&asset.id], to)?);
         write_folder(&demo.session, audio, &mut DiskFolder::new(&folder))?;
         println!("{}", folder.display());
     }
@@ -23,8 +24,11 @@ pub fn export_demo(dir: &Path) -> Result<()> {
 
 /// Reads a session folder and says what a stem job of it would be.
 pub fn check(folder: &Path) -> Result<()> {
-    let (session, _) = read_folder(&mut DiskFolder::new(folder))?;
+    let (FolderSession { session, remarks }, _) = read_folder(&mut DiskFolder::new(folder))?;
     let job = StemJob::new(&session, 1)?;
+    for remark in remarks {
+        println!("put right: {remark}");
+    }
     println!("{}: whole", session.header.title);
     println!(
         "{} voices, {} strips, {} stems of {} samples",
@@ -41,7 +45,10 @@ pub fn check(folder: &Path) -> Result<()> {
 
 /// Renders a session folder into files beside each other.
 pub fn render(args: &RenderArgs) -> Result<()> {
-    let (mut session, bank) = read_folder(&mut DiskFolder::new(&args.folder))?;
+    let (FolderSession { mut session, remarks }, bank) = read_folder(&mut DiskFolder::new(&args.folder))?;
+    for remark in remarks {
+        eprintln!("put right: {remark}");
+    }
     choose(&mut session, args);
     let job = StemJob::new(&session, 1)?;
     fs::create_dir_all(&args.out).with_context(|| format!("{} cannot be made", args.out.display()))?;

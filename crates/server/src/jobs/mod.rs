@@ -1,92 +1,205 @@
-//! The queue in PostgreSQL and the worker that tracks out.
+//! The worker that tracks out, and what else goes on beside requests. The queue is the table of renders.
+//!
+//! Nothing that the database does ends a worker: what fails is tried again with growing pauses.
 
 mod track_out;
 
 use crate::config::DatabaseArgs;
 use anyhow::{Context, Result};
-use apalis::prelude::*;
-use apalis_postgres::{Config, PostgresStorage};
-use lane_store::Store;
-use serde::{Deserialize, Serialize};
-use std::future::Future;
-use std::sync::Arc;
+use lane_store::{Store, StoreError};
 use std::time::Duration;
-use tokio::sync::Semaphore;
+use tokio::sync::watch;
+use tokio::task::JoinSet;
 use uuid::Uuid;
 
-const QUEUE: &str = "renders";
 /// A worker says that it lives this often …
-const HEARTBEAT: Duration = Duration::from_secs(2);
-/// … and its jobs are taken up by another after so many missed beats.
-const MISSED_BEATS: usize = 4;
+pub const HEARTBEAT: Duration = Duration::from_secs(2);
+/// … and its render is taken over after so long without a word.
+pub const SILENCE: Duration = Duration::from_secs(10);
+/// How often an empty queue is looked at.
+const LOOK: Duration = Duration::from_millis(400);
+/// How often what nothing needs is swept away.
+const SWEEP_EVERY: Duration = Duration::from_secs(3600);
+/// Connections of a worker, beside those of requests.
+const CONNECTIONS: u32 = 6;
 
-/// One render to be worked on.
-#[derive(Debug, Clone, Serialize, Deserialize)]
-pub struct RenderJob {
-    pub render: Uuid,
+/// Growing pauses between tries.
+pub struct Pauses(Duration);
+
+impl Default for Pauses {
+    fn default() -> Self {
+        Pauses(Duration::from_millis(100))
+    }
 }
 
-type Storage = PostgresStorage<RenderJob>;
-
-fn storage(store: &Store) -> Storage {
-    let config =
-        Config::default().queue(QUEUE).batch_size(1).heartbeat_interval(HEARTBEAT).missed_heartbeats(MISSED_BEATS);
-    PostgresStorage::new(store.pool()).with_config(config)
+impl Pauses {
+    /// The next pause: twice the last one, at most 10 s.
+    pub fn grow(&mut self) -> Duration {
+        let pause = self.0;
+        self.0 = (pause * 2).min(Duration::from_secs(10));
+        pause
+    }
 }
 
-/// Where renders are put.
+/// Told once, to everything that goes on: the program is to stop.
 #[derive(Clone)]
-pub struct Queue(Storage);
+pub struct Stopping(watch::Receiver<bool>);
 
-impl Queue {
-    pub fn new(store: &Store) -> Self {
-        Queue(storage(store))
+impl Stopping {
+    /// One that is told by the sender; dropping that tells too.
+    pub fn new() -> (watch::Sender<bool>, Self) {
+        let (tell, told) = watch::channel(false);
+        (tell, Stopping(told))
     }
 
-    pub async fn push(&self, render: Uuid) -> Result<()> {
-        self.0.clone().push(RenderJob { render }).await.map_err(|e| anyhow::anyhow!("{e}"))
+    /// Told by SIGINT or SIGTERM.
+    pub fn by_signal() -> Result<Self> {
+        use tokio::signal::unix::{SignalKind, signal};
+        let mut terminate = signal(SignalKind::terminate()).context("SIGTERM cannot be listened for")?;
+        let mut interrupt = signal(SignalKind::interrupt()).context("SIGINT cannot be listened for")?;
+        let (tell, stopping) = Self::new();
+        tokio::spawn(async move {
+            tokio::select! {
+                _ = terminate.recv() => {}
+                _ = interrupt.recv() => {}
+            }
+            tracing::info!("stopping");
+            let _ = tell.send(true);
+        });
+        Ok(stopping)
+    }
+
+    pub fn told(&self) -> bool {
+        *self.0.borrow() || self.0.has_changed().is_err()
+    }
+
+    /// Waits until it is told.
+    pub async fn wait(&self) {
+        let mut told = self.0.clone();
+        let _ = told.wait_for(|told| *told).await;
+    }
+
+    /// Pauses, unless it is told before.
+    pub async fn pause(&self, pause: Duration) {
+        let _ = tokio::time::timeout(pause, self.wait()).await;
     }
 }
 
-/// Connects and prepares.
-pub async fn connect(database_url: &str) -> Result<Store> {
-    let store = Store::connect(database_url).await.context("the database cannot be reached")?;
-    prepare(&store).await?;
-    Ok(store)
+/// The worker's own way to the database.
+///
+/// # Errors
+/// Where the address cannot be understood.
+pub fn connect(args: &DatabaseArgs) -> Result<Store> {
+    Store::connect(args.url()?, CONNECTIONS).context("the database's address cannot be understood")
 }
 
-/// Brings all tables up to date, the queue's too.
-pub async fn prepare(store: &Store) -> Result<()> {
-    store.migrate().await?;
-    PostgresStorage::<()>::setup(store.pool()).await.map_err(|e| anyhow::anyhow!("the job queue: {e}"))
+/// Brings the tables up to date, as soon as the database is there.
+///
+/// # Errors
+/// Where the database belongs to a newer program, which waiting does not change.
+pub async fn prepare(store: &Store, stopping: &Stopping) -> Result<()> {
+    let mut pauses = Pauses::default();
+    while !stopping.told() {
+        match store.migrate().await {
+            Ok(()) => return Ok(()),
+            Err(error @ StoreError::Migrate(_)) => return Err(error.into()),
+            Err(error) => {
+                tracing::warn!(%error, "waiting for the database");
+                stopping.pause(pauses.grow()).await;
+            }
+        }
+    }
+    Ok(())
 }
 
-/// Works on renders until `stop` is ready.
-pub async fn work(store: Store, at_a_time: usize, stop: impl Future<Output = ()> + Send + 'static) -> Result<()> {
-    // A name of its own, so that jobs of a dead worker are not taken for ours.
-    let name = format!("worker-{}", Uuid::new_v4());
-    let turns = Arc::new(Semaphore::new(at_a_time.max(1)));
-    let worker = WorkerBuilder::new(name.as_str()).backend(storage(&store)).data(store).data(turns).build(handle);
-    worker
-        .run_until(async move {
-            stop.await;
-            Ok::<_, std::io::Error>(())
-        })
-        .await
-        .map_err(|e| anyhow::anyhow!("the worker ended: {e}"))
+/// Works on renders until it is told to stop; what is under way then goes back into the queue.
+pub async fn work(store: Store, at_a_time: usize, sweep_after: Duration, stopping: Stopping) {
+    let mut tasks = JoinSet::new();
+    for _ in 0..at_a_time.max(1) {
+        tasks.spawn(work_one_by_one(store.clone(), stopping.clone()));
+    }
+    tasks.spawn(sweep(store, sweep_after, stopping));
+    while tasks.join_next().await.is_some() {}
 }
 
-async fn handle(job: RenderJob, store: Data<Store>, turns: Data<Arc<Semaphore>>) -> Result<(), BoxDynError> {
-    let _turn = turns.acquire().await?;
-    track_out::run(&store, job.render).await
+async fn work_one_by_one(store: Store, stopping: Stopping) {
+    // A name of its own, so that the render of a dead worker is not taken for ours.
+    let worker = Uuid::new_v4();
+    let mut pauses = Pauses::default();
+    while !stopping.told() {
+        match store.claim_render(worker, SILENCE).await {
+            Ok(Some(claim)) => {
+                pauses = Pauses::default();
+                track_out::run(&store, claim, &stopping).await;
+            }
+            Ok(None) => {
+                pauses = Pauses::default();
+                stopping.pause(LOOK).await;
+            }
+            Err(error) => {
+                tracing::warn!(%error, "no render can be looked for");
+                stopping.pause(pauses.grow()).await;
+            }
+        }
+    }
+}
+
+/// Sweeps away what nothing needs, account by account, every hour.
+async fn sweep(store: Store, after: Duration, stopping: Stopping) {
+    while !stopping.told() {
+        stopping.pause(SWEEP_EVERY).await;
+        let accounts = store.account_ids().await.unwrap_or_default();
+        for account in accounts {
+            if stopping.told() {
+                return;
+            }
+            match store.sweep(account, after).await {
+                Ok(swept) if swept.disowned + swept.removed > 0 => {
+                    tracing::info!(%account, swept.disowned, swept.removed, "audio that nothing needs");
+                }
+                Ok(_) => {}
+                Err(error) => tracing::warn!(%error, "sweeping was interrupted"),
+            }
+        }
+    }
+}
+
+/// Days as they are told on the command line.
+pub fn days(days: u32) -> Duration {
+    Duration::from_secs(u64::from(days) * 86_400)
 }
 
 /// `zealous-lane work`.
 pub async fn work_until_stopped(args: DatabaseArgs) -> Result<()> {
-    let store = connect(args.url()?).await?;
+    let store = connect(&args)?;
+    let stopping = Stopping::by_signal()?;
+    prepare(&store, &stopping).await?;
     tracing::info!("working on renders");
-    work(store, args.renders_at_a_time, async {
-        let _ = tokio::signal::ctrl_c().await;
-    })
-    .await
+    work(store, args.renders_at_a_time, days(args.sweep_days), stopping).await;
+    Ok(())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn pauses_grow_to_ten_seconds() {
+        let mut pauses = Pauses::default();
+        let all: Vec<u128> = (0..9).map(|_| pauses.grow().as_millis()).collect();
+        assert_eq!(all, [100, 200, 400, 800, 1600, 3200, 6400, 10_000, 10_000]);
+    }
+
+    #[tokio::test]
+    async fn whoever_pauses_is_woken_to_stop() {
+        let (tell, stopping) = Stopping::new();
+        let waits = {
+            let s = stopping.clone();
+            tokio::spawn(async move { s.pause(Duration::from_secs(600)).await })
+        };
+        assert!(!stopping.told());
+        tell.send(true).unwrap();
+        waits.await.unwrap();
+        assert!(stopping.told());
+    }
 }

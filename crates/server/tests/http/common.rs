@@ -10,14 +10,19 @@ use lane_store::Store;
 use serde_json::{Value, json};
 use sqlx::{Executor, PgPool};
 use std::time::Duration;
-use tokio::sync::oneshot;
-use zealous_lane::api::events::Changes;
-use zealous_lane::app::{self, App, SignInLimit};
-use zealous_lane::auth;
-use zealous_lane::jobs::{self, Queue};
+use tokio::sync::watch;
+use zealous_lane::app::{self, App, Bounds, SignInLimit};
+use zealous_lane::jobs::{self, Stopping};
+use zealous_lane::{auth, guard};
 
 pub const PASSWORD: &str = "a password for tests";
 pub const UPLOAD_BYTES: u64 = 4 << 20;
+pub const ACCOUNT_BYTES: u64 = 30 << 20;
+
+/// A route with a fault in it.
+async fn panics() -> &'static str {
+    panic!("on purpose")
+}
 
 /// Who calls, and from which page.
 #[derive(Default, Clone)]
@@ -38,6 +43,7 @@ pub struct Place {
     pub app: App,
     limit: SignInLimit,
     key: Key,
+    _stop: watch::Sender<bool>,
 }
 
 /// A database for tests that cannot be given one.
@@ -53,15 +59,16 @@ pub async fn empty_database() -> PgPool {
 impl Place {
     pub async fn new(pool: PgPool) -> Self {
         let store = Store::on(pool);
-        jobs::prepare(&store).await.unwrap();
-        let app = App {
-            queue: Queue::new(&store),
-            changes: Changes::listen(&store),
-            demo: None,
-            upload_bytes: UPLOAD_BYTES,
-            store,
-        };
-        Place { app, limit: app::sign_in_limit(), key: Key::generate() }
+        store.migrate().await.unwrap();
+        Place::of(store)
+    }
+
+    /// On a store that need not answer.
+    pub fn of(store: Store) -> Self {
+        let bounds = Bounds { upload_bytes: UPLOAD_BYTES, account_bytes: ACCOUNT_BYTES, waiting_renders: 3 };
+        let (stop, stopping) = Stopping::new();
+        let app = App::new(store, None, bounds, &stopping);
+        Place { app, limit: app::sign_in_limit(), key: Key::generate(), _stop: stop }
     }
 
     async fn request(&self, caller: &Caller, request: test::TestRequest) -> Answer {
@@ -70,6 +77,8 @@ impl Place {
                 .app_data(web::Data::new(self.app.clone()))
                 .wrap(app::cookie(&self.app.store, self.key.clone(), false))
                 .wrap(middleware::from_fn(auth::same_origin))
+                .wrap(middleware::from_fn(guard::answered))
+                .service(web::resource("/api/panics").to(panics))
                 .configure(|c| app::routes(c, &self.limit)),
         )
         .await;
@@ -123,7 +132,19 @@ impl Place {
     }
 
     pub async fn edit(&self, caller: &Caller, session: &str, base_revision: i64, edit: Value) -> Answer {
-        let body = json!({ "base_revision": base_revision, "edit": edit });
+        self.edit_as(caller, session, base_revision, uuid::Uuid::new_v4(), edit).await
+    }
+
+    /// An edit under an id of its own.
+    pub async fn edit_as(
+        &self,
+        caller: &Caller,
+        session: &str,
+        base_revision: i64,
+        id: uuid::Uuid,
+        edit: Value,
+    ) -> Answer {
+        let body = json!({ "id": id, "base_revision": base_revision, "edit": edit });
         self.call(caller, Method::POST, &format!("/api/sessions/{session}/edits"), body).await
     }
 
@@ -133,12 +154,9 @@ impl Place {
     }
 
     /// A worker that stops when what is given back is dropped.
-    pub fn start_worker(&self) -> oneshot::Sender<()> {
-        let (stop, stopped) = oneshot::channel::<()>();
-        let store = self.app.store.clone();
-        tokio::spawn(jobs::work(store, 1, async {
-            let _ = stopped.await;
-        }));
+    pub fn start_worker(&self) -> watch::Sender<bool> {
+        let (stop, stopping) = Stopping::new();
+        tokio::spawn(jobs::work(self.app.store.clone(), 1, jobs::days(7), stopping));
         stop
     }
 

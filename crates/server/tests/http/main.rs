@@ -1,6 +1,8 @@
 //! The interface for programs, in process, on a real database.
 
+mod changes;
 mod common;
+mod faults;
 mod listening;
 mod presets;
 mod templates;
@@ -10,6 +12,7 @@ use common::{Caller, Place, wav};
 use rstest::rstest;
 use serde_json::{Value, json};
 use sqlx::PgPool;
+use std::time::Duration;
 
 const OTHER: &str = "00000000-0000-4000-8000-000000000000";
 
@@ -26,6 +29,10 @@ async fn every_route_with_data_wants_a_sign_in(pool: PgPool) {
         (Method::POST, format!("/api/sessions/{OTHER}/edits")),
         (Method::POST, format!("/api/sessions/{OTHER}/undo")),
         (Method::POST, format!("/api/sessions/{OTHER}/redo")),
+        (Method::GET, format!("/api/sessions/{OTHER}/changes/2")),
+        (Method::POST, format!("/api/sessions/{OTHER}/changes/known")),
+        (Method::GET, "/api/holdings".into()),
+        (Method::DELETE, format!("/api/renders/{OTHER}")),
         (Method::GET, format!("/api/sessions/{OTHER}/events")),
         (Method::POST, format!("/api/sessions/{OTHER}/bring-in?name=a.wav")),
         (Method::GET, format!("/api/sessions/{OTHER}/folder")),
@@ -55,12 +62,15 @@ async fn what_belongs_to_somebody_else_is_not_there(pool: PgPool) {
     let id = place.new_session(&anna).await;
     let kick = place.bring_in(&anna, &id, "kick.wav", wav(4800)).await.json;
     let asset = kick["asset"]["id"].as_str().unwrap().to_owned();
-    let edit = json!({ "base_revision": 1, "edit": { "kind": "remove_voices", "voices": [] } });
+    let edit = json!({ "id": OTHER, "step": OTHER, "ids": [], "base_revision": 1, "edit": { "kind": "remove_voices", "voices": [] } });
     for (method, path) in [
         (Method::GET, format!("/api/sessions/{id}")),
         (Method::DELETE, format!("/api/sessions/{id}")),
         (Method::POST, format!("/api/sessions/{id}/edits")),
         (Method::POST, format!("/api/sessions/{id}/undo")),
+        (Method::POST, format!("/api/sessions/{id}/redo")),
+        (Method::POST, format!("/api/sessions/{id}/changes/known")),
+        (Method::GET, format!("/api/sessions/{id}/changes/2")),
         (Method::GET, format!("/api/sessions/{id}/events")),
         (Method::GET, format!("/api/sessions/{id}/folder")),
         (Method::POST, format!("/api/sessions/{id}/renders")),
@@ -134,7 +144,11 @@ async fn edits_undo_and_a_stale_revision(pool: PgPool) {
     let refused = place.edit(&anna, &id, 2, json!({ "kind": "set_output", "strips": [2], "output": 2 })).await;
     assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(refused.json["detail"].as_str().unwrap().contains("Sum to Sum"), "{}", refused.json);
-    let undone = place.call(&anna, Method::POST, &format!("/api/sessions/{id}/undo"), json!(null)).await;
+    assert_eq!(refused.json["type"], "edit-refused");
+    let opened = place.call(&anna, Method::GET, &format!("/api/sessions/{id}"), json!(null)).await.json;
+    assert_eq!(opened["undo"][0]["label"], "Rename Mix bus to Sum");
+    let undo = json!({ "id": OTHER, "base_revision": 2, "step": opened["undo"][0]["id"] });
+    let undone = place.call(&anna, Method::POST, &format!("/api/sessions/{id}/undo"), undo).await;
     assert_eq!(undone.json["patch"]["strips"]["set"][0]["name"], "Mix bus");
     let nonsense =
         place.call(&anna, Method::POST, &format!("/api/sessions/{id}/edits"), json!({ "base_revision": "x" })).await;
@@ -207,8 +221,10 @@ async fn a_render_whose_worker_died_is_taken_up_again(pool: PgPool) {
     let render = started.json["id"].as_str().unwrap().to_owned();
     // A worker begins, writes a piece, and is gone.
     let uuid = render.parse().unwrap();
-    place.app.store.begin_render(uuid).await.unwrap();
-    place.app.store.put_render_chunk(uuid, 0, 0, vec![9; 9]).await.unwrap();
+    let taken = place.app.store.claim_render(uuid, Duration::ZERO).await.unwrap().unwrap();
+    place.app.store.put_render_chunk(uuid, taken.attempt, (0, 0), &[9; 9]).await.unwrap();
+    let dead = "update renders set heartbeat_at = now() - interval '1 hour'";
+    sqlx::query(dead).execute(place.app.store.pool()).await.unwrap();
     let half = place.call(&anna, Method::GET, &format!("/api/renders/{render}/zip"), json!(null)).await;
     assert_eq!(half.status, StatusCode::NOT_FOUND);
     let stop = place.start_worker();

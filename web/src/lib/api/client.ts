@@ -5,9 +5,10 @@ import type {
   Created,
   Credentials,
   DemoAccount,
-  Edit,
   EditDone,
+  EditRequest,
   Family,
+  HoldingsLine,
   LibraryLine,
   LoopCuts,
   Me,
@@ -20,39 +21,15 @@ import type {
   PresetLine,
   RenderLine,
   SessionLine,
+  StepRequest,
   TakeSound,
   TemplateChange,
   TemplateLine,
   Tuning,
 } from './types';
+import { ApiError, failureOf } from './problem';
 
-export class ApiError extends Error {
-  constructor(
-    /** HTTP status; 0 where the server was not reached. */
-    readonly status: number,
-    message: string,
-    /** With 409 on an edit: the session as it stands. */
-    readonly current?: OpenSession,
-  ) {
-    super(message);
-  }
-}
-
-interface Problem {
-  detail?: string;
-  current?: OpenSession;
-}
-
-async function failure(response: Response): Promise<ApiError> {
-  if (response.status === 429)
-    return new ApiError(429, 'Too many tries. Wait a few seconds, then try again.');
-  const problem: Problem = await response.json().catch(() => ({}));
-  return new ApiError(
-    response.status,
-    problem.detail ?? `The server said ${response.status}.`,
-    problem.current,
-  );
-}
+export { ApiError } from './problem';
 
 async function call(method: string, path: string, body?: BodyInit, type?: string, signal?: AbortSignal) {
   const headers: HeadersInit = type ? { 'content-type': type } : {};
@@ -61,9 +38,9 @@ async function call(method: string, path: string, body?: BodyInit, type?: string
     response = await fetch(path, { method, headers, body, signal });
   } catch (cause) {
     if (signal?.aborted) throw cause;
-    throw new ApiError(0, 'The server cannot be reached. Nothing is lost; it is tried again.');
+    throw new ApiError(0, 'The server cannot be reached.');
   }
-  if (!response.ok) throw await failure(response);
+  if (!response.ok) throw await failureOf(response);
   return response;
 }
 
@@ -83,15 +60,20 @@ export const api = {
   signIn: (body: Credentials) => json<Me>('POST', '/api/login', body),
   signUp: (body: Credentials) => json<Me>('POST', '/api/accounts', body),
   signOut: () => json<void>('POST', '/api/logout'),
+  holdings: () => json<HoldingsLine>('GET', '/api/holdings'),
 
   sessions: () => json<SessionLine[]>('GET', '/api/sessions'),
   newSession: (body: NewSession) => json<Created>('POST', '/api/sessions', body),
   session: (id: string) => json<OpenSession>('GET', `/api/sessions/${id}`),
   removeSession: (id: string) => json<void>('DELETE', `/api/sessions/${id}`),
-  edit: (id: string, base_revision: number, edit: Edit) =>
-    json<EditDone>('POST', `/api/sessions/${id}/edits`, { base_revision, edit }),
-  undo: (id: string) => json<EditDone>('POST', `/api/sessions/${id}/undo`),
-  redo: (id: string) => json<EditDone>('POST', `/api/sessions/${id}/redo`),
+  edit: (id: string, body: EditRequest) => json<EditDone>('POST', `/api/sessions/${id}/edits`, body),
+  walk: (id: string, way: 'undo' | 'redo', body: StepRequest) =>
+    json<EditDone>('POST', `/api/sessions/${id}/${way}`, body),
+  /** The change that gave a revision. */
+  change: (id: string, revision: number) => json<EditDone>('GET', `/api/sessions/${id}/changes/${revision}`),
+  /** Those of some changes that went through. */
+  known: (id: string, ids: string[]) =>
+    json<EditDone[]>('POST', `/api/sessions/${id}/changes/known`, { ids }),
   events: (id: string) => new EventSource(`/api/sessions/${id}/events`),
   folderUrl: (id: string) => `/api/sessions/${id}/folder`,
   importFolder: async (file: File): Promise<Created> =>
@@ -145,6 +127,7 @@ export const api = {
 
   startRender: (id: string) => json<Created>('POST', `/api/sessions/${id}/renders`),
   renders: (id: string) => json<RenderLine[]>('GET', `/api/sessions/${id}/renders`),
+  removeRender: (id: string) => json<void>('DELETE', `/api/renders/${id}`),
   cancelRender: (id: string) => json<void>('POST', `/api/renders/${id}/cancel`),
   zipUrl: (id: string) => `/api/renders/${id}/zip`,
 };

@@ -21,6 +21,7 @@ import type {
   TraceQuestion,
   Warning,
 } from '$lib/api/types';
+import { Refused } from './refused';
 import { instantiate, readOutput, writeInput, type LaneExports } from './wasm';
 import wasmUrl from '$lib/wasm/lane.wasm?url';
 
@@ -41,26 +42,46 @@ export interface StemPreview {
   warnings: Warning[];
 }
 
-/** What the core refused, as a sentence. */
-export class Refused extends Error {}
-
 export class Desk {
-  private readonly lane: LaneExports;
+  private lane: LaneExports;
 
   /** Every kind of processor, with what is known of its values. */
   readonly kinds: KindInfo[];
 
-  constructor(module: WebAssembly.Module) {
+  /**
+   * * `revive` – gives the document as it stands, where the core came to grief over a question and begins anew.
+   */
+  constructor(
+    private readonly module: WebAssembly.Module,
+    private readonly revive: () => Session | undefined = () => undefined,
+  ) {
     this.lane = instantiate(module);
     this.kinds = this.ask(() => this.lane.desk_kinds());
   }
 
   private ask<T>(call: () => number, input?: unknown): T {
-    if (input !== undefined) writeInput(this.lane, encoder.encode(JSON.stringify(input)));
-    const answer: unknown = JSON.parse(decoder.decode(readOutput(this.lane, call())));
+    const answer: unknown = JSON.parse(decoder.decode(this.guarded(call, input)));
     if (answer !== null && typeof answer === 'object' && 'error' in answer)
       throw new Refused(String(answer.error));
     return answer as T;
+  }
+
+  /** Asks the core. A trap in it ends its instance; a new one begins with the document as it stood. */
+  private guarded(call: () => number, input: unknown): Uint8Array {
+    const write = (value: unknown) => writeInput(this.lane, encoder.encode(JSON.stringify(value)));
+    try {
+      if (input !== undefined) write(input);
+      return readOutput(this.lane, call());
+    } catch (error) {
+      if (!(error instanceof WebAssembly.RuntimeError)) throw error;
+      this.lane = instantiate(this.module);
+      const session = this.revive();
+      if (session) {
+        write(session);
+        this.lane.desk_open();
+      }
+      throw new Refused('the core came to grief over it; the session is as it was before', { cause: error });
+    }
   }
 
   open(session: Session): void {
@@ -71,8 +92,29 @@ export class Desk {
     return this.ask(() => this.lane.desk_apply(), edit);
   }
 
+  /** A change that others know of. */
   patch(patch: Patch): void {
     this.ask(() => this.lane.desk_patch(), patch);
+  }
+
+  /** Takes back what nobody else has seen. */
+  takeBack(patch: Patch): void {
+    this.ask(() => this.lane.desk_take_back(), patch);
+  }
+
+  /** The document as it stands. */
+  document(): Session {
+    return this.ask(() => this.lane.desk_document());
+  }
+
+  /** Ids of the session that an edit names. */
+  ids(edit: Edit): number[] {
+    return this.ask(() => this.lane.desk_ids(), edit);
+  }
+
+  /** The edit with other ids. */
+  mapped(edit: Edit, map: [number, number][]): Edit {
+    return this.ask(() => this.lane.desk_mapped(), { edit, map });
   }
 
   /** Every sound of a kept take. */

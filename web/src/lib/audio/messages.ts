@@ -21,6 +21,8 @@ export type ToWorklet =
 export type FromWorklet =
   | { kind: 'strips'; strips: Uint8Array }
   | { kind: 'failed'; answer: Uint8Array }
+  /** The engine came to grief and is empty; it wants the session and its audio again. */
+  | { kind: 'restarted' }
   | {
       kind: 'meters';
       /** Frames from bar 1. */

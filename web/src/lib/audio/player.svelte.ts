@@ -39,7 +39,16 @@ export class Player {
   private readonly known = new Set<string>();
   private opening: Promise<void> | undefined;
 
-  constructor(private readonly module: WebAssembly.Module) {}
+  /** The loop that was asked for last, in frames. */
+  private looped: [number, number] | undefined;
+
+  /**
+   * * `revive` – gives the document as it stands, where the engine came to grief and begins anew.
+   */
+  constructor(
+    private readonly module: WebAssembly.Module,
+    private readonly revive: () => Session | undefined = () => undefined,
+  ) {}
 
   /** Opens a document. The context waits for a click of the person before it sounds. */
   async open(session: Session): Promise<void> {
@@ -74,6 +83,9 @@ export class Player {
       case 'failed':
         this.problem = JSON.parse(decoder.decode(message.answer)).error;
         return;
+      case 'restarted':
+        this.problem = 'The sound engine failed and was started anew; the session is as it was.';
+        return void this.startAnew();
       case 'watched': {
         const half = message.values.length / 2;
         if (this.playing)
@@ -85,6 +97,18 @@ export class Player {
         this.meters.take(message.values, message.lufs, message.truePeak);
         if (message.fault > 0) this.fault = message.fault;
     }
+  }
+
+  /** Gives an engine that begins anew what the one before had. */
+  private async startAnew(): Promise<void> {
+    const session = this.revive();
+    if (!session) return;
+    this.known.clear();
+    this.send({ kind: 'open', session: encoder.encode(JSON.stringify(session)) });
+    if (this.looped) this.send({ kind: 'loop', from: this.looped[0], to: this.looped[1] });
+    this.send({ kind: 'seek', frame: this.position });
+    await this.fetchAssets(session.assets);
+    if (this.playing) this.send({ kind: 'play' });
   }
 
   private send(message: ToWorklet, transfer: Transferable[] = []): void {
@@ -147,6 +171,7 @@ export class Player {
   }
 
   loop(from: number, to: number): void {
+    this.looped = [from, to];
     this.send({ kind: 'loop', from, to });
   }
 

@@ -7,6 +7,10 @@ export interface LaneExports {
   desk_open(): number;
   desk_apply(): number;
   desk_patch(): number;
+  desk_take_back(): number;
+  desk_document(): number;
+  desk_ids(): number;
+  desk_mapped(): number;
   desk_stems(version: number): number;
   desk_take_lines(take: number): number;
   desk_trace(): number;

@@ -10,8 +10,17 @@ const LOUDNESS_EVERY = 6;
 /** What is watched is sent every so many messages of meters: 15 times a second. */
 const WATCHED_EVERY = 4;
 
+/** The sentence for an engine that falls again and again, as JSON in bytes, since a worklet cannot encode text. */
+const FALLEN = Uint8Array.from(
+  '{"error":"The sound engine failed again. Undo your last change, then reload the page."}',
+  (c) => c.charCodeAt(0),
+);
+
 class LaneProcessor extends AudioWorkletProcessor {
-  private readonly lane: LaneExports;
+  private lane: LaneExports;
+  private readonly module: WebAssembly.Module;
+  /** Frames since the engine was started anew; it rests where that was a moment ago. */
+  private sinceRestart = Infinity;
   private playing = false;
   private untilMeters = 0;
   private untilLoudness = 0;
@@ -21,8 +30,24 @@ class LaneProcessor extends AudioWorkletProcessor {
 
   constructor(options: { processorOptions: { module: WebAssembly.Module } }) {
     super();
-    this.lane = instantiate(options.processorOptions.module);
-    this.port.onmessage = (event: MessageEvent<ToWorklet>) => this.take(event.data);
+    this.module = options.processorOptions.module;
+    this.lane = instantiate(this.module);
+    this.port.onmessage = (event: MessageEvent<ToWorklet>) => this.guarded(() => this.take(event.data));
+  }
+
+  /** Runs the engine. A trap in it ends its instance; a new one begins, and the page is asked for the session. */
+  private guarded(run: () => void): void {
+    try {
+      run();
+    } catch (error) {
+      if (!(error instanceof WebAssembly.RuntimeError)) throw error;
+      const soon = this.sinceRestart < 2 * sampleRate;
+      this.sinceRestart = 0;
+      this.lane = instantiate(this.module);
+      // One that falls over what it was just given would fall over it again and again.
+      if (!soon) this.send({ kind: 'restarted' });
+      else this.send({ kind: 'failed', answer: FALLEN });
+    }
   }
 
   private send(message: FromWorklet): void {
@@ -76,6 +101,12 @@ class LaneProcessor extends AudioWorkletProcessor {
   process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
     const [left, right] = outputs[0] ?? [];
     if (!left || !right) return true;
+    this.sinceRestart += left.length;
+    this.guarded(() => this.render(left, right));
+    return true;
+  }
+
+  private render(left: Float32Array, right: Float32Array): void {
     const at = this.lane.player_process(left.length);
     if (at !== 0) {
       const planar = new Float32Array(this.lane.memory.buffer, at, 2 * BLOCK);
@@ -84,7 +115,6 @@ class LaneProcessor extends AudioWorkletProcessor {
     }
     this.untilMeters -= left.length;
     if (this.untilMeters <= 0) this.tellMeters();
-    return true;
   }
 
   private tellWatched(): void {

@@ -1,40 +1,36 @@
-/** Files on their way into the session: unpacked, read one by one, brought in together. */
-import { api } from '$lib/api/client';
-import type { AssetRef, BroughtIn, Edit, Layer, NewVoice } from '$lib/api/types';
+/** Files on their way into the session: listed, read one by one, brought in together, each standing alone. */
+import { api, ApiError } from '$lib/api/client';
+import { LIMITS } from '$lib/api/types/limits';
+import { asOne, placed, playedBytes, type Brought } from '$lib/bring/placing';
+import { listed, type Entry, type Item, type Listed } from '$lib/bring/unpack';
+import { Pauses } from '$lib/sync/pauses';
 import type { BoardState } from './board.svelte';
 import type { SessionState } from './session.svelte';
-import { unpacked, type Entry } from './unpack';
 
 /** Files sent at a time. */
 const UPLOADS = 4;
+/** Names told of what was passed over; more are counted. */
+const NAMES = 5;
 
 export interface Refusal {
   file: string;
   reason: string;
 }
 
-/** The whole sample as it is. */
-export const plainLayer = (asset: string): Layer => ({
-  asset,
-  gain_db: 0,
-  tune_ct: 0,
-  start_frame: 0,
-  end_frame: null,
-  reverse: false,
-  fade_in: { ms: 0, curve_percent: 0 },
-  decay: null,
-  sweep: null,
-  velocity_percent: 100,
-});
+const MIB = 2 ** 20;
 
 export class BringIn {
   total = $state(0);
   done = $state(0);
   running = $state(false);
+  /** Whether files wait for the network. */
+  waiting = $state(false);
   refused = $state<Refusal[]>([]);
   /** What was taken otherwise, for people. */
   remarks = $state<string[]>([]);
   private stopper: AbortController | undefined;
+  /** Bytes that the session's audio may still grow by. */
+  private room = 0;
 
   constructor(
     private readonly session: SessionState,
@@ -48,76 +44,104 @@ export class BringIn {
     const stopper = new AbortController();
     this.stopper = stopper;
     [this.running, this.total, this.done, this.refused, this.remarks] = [true, entries.length, 0, [], []];
-    const results: BroughtIn[][] = entries.map(() => []);
+    const held = this.session.doc.assets.reduce((sum, a) => sum + a.frames * a.channels * 4, 0);
+    this.room = LIMITS.session_audio_bytes - held;
+    const list = await listed(entries);
+    this.total = list.items.length;
+    this.refused = list.refused;
+    this.tellSkipped(list);
+    const results: (Brought | undefined)[] = list.items.map(() => undefined);
     let next = 0;
     const work = async () => {
-      while (next < entries.length && !stopper.signal.aborted) {
+      while (next < list.items.length && !stopper.signal.aborted) {
         const at = next;
         next += 1;
-        await this.bring(entries[at] as Entry, results[at] as BroughtIn[], stopper.signal);
+        results[at] = await this.bring(list.items[at] as Item, stopper.signal);
         this.done += 1;
       }
     };
     await Promise.all(Array.from({ length: UPLOADS }, work));
-    this.running = false;
-    if (!stopper.signal.aborted) this.apply(results.flat());
+    await list.close().catch(() => undefined);
+    [this.running, this.waiting] = [false, false];
+    if (!stopper.signal.aborted) this.apply(results.filter((r) => r !== undefined));
   }
 
-  /** One dropped file, with what is packed in it. */
-  private async bring(entry: Entry, into: BroughtIn[], signal: AbortSignal): Promise<void> {
-    for await (const found of unpacked(entry, signal)) {
-      if (signal.aborted) return;
+  private tellSkipped({ skipped }: Listed): void {
+    if (skipped.length === 0) return;
+    const names = skipped.slice(0, NAMES).join(', ');
+    const more = skipped.length > NAMES ? ` and ${skipped.length - NAMES} more` : '';
+    this.remarks.push(`Passed over, since they are no sound: ${names}${more}.`);
+  }
+
+  private refuse(file: string, reason: string): void {
+    this.refused.push({ file, reason });
+  }
+
+  /** One file; what is known to be too much is told before it is sent. */
+  private async bring(item: Item, signal: AbortSignal): Promise<Brought | undefined> {
+    const pauses = new Pauses();
+    for (;;) {
       try {
-        if ('reason' in found) throw new Error(found.reason);
-        into.push(await api.bringIn(this.session.id, found.file, found.path, signal));
+        const file = await item.load(signal);
+        const bytes = await playedBytes(file, item.bytes, this.session.doc.header.sample_rate);
+        if (bytes > this.room) {
+          const [takes, left] = [Math.ceil(bytes / MIB), Math.max(0, Math.floor(this.room / MIB))];
+          this.refuse(
+            item.path,
+            `It would take about ${takes} MiB while it plays; this session has room for ${left} MiB more. Cut it, or leave something out.`,
+          );
+          return undefined;
+        }
+        const result = await api.bringIn(this.session.id, file, item.path, signal);
+        if (result.kind !== 'midi') this.room -= result.asset.frames * result.asset.channels * 4;
+        this.waiting = false;
+        return { file: item.path, result };
       } catch (error) {
-        if (signal.aborted) return;
-        const reason = error instanceof Error ? error.message : String(error);
-        this.refused.push({ file: found.path, reason });
+        if (signal.aborted) return undefined;
+        const late =
+          error instanceof ApiError && (error.status === 0 || error.status === 429 || error.status === 503);
+        if (!late) {
+          this.refuse(item.path, error instanceof Error ? error.message : String(error));
+          return undefined;
+        }
+        this.waiting = true;
+        await this.pause(error.retryAfterMs ?? pauses.grow(), signal);
       }
     }
   }
 
-  private apply(results: BroughtIn[]): void {
-    const rate = this.session.doc.header.sample_rate;
-    const recordings = results.filter((r) => r.kind === 'recording');
-    const times = recordings.map((r) => r.time_reference);
-    // Only where all recordings say when they began can they be put in their places.
-    const aligned = recordings.length > 1 && times.every((t) => t !== null);
-    const earliest = aligned ? Math.min(...times.map(Number)) : 0;
-    const voices: NewVoice[] = [];
-    const assets: AssetRef[] = [];
-    const edits: Edit[] = [];
-    for (const result of results) {
-      if (result.kind === 'midi') {
-        edits.push({ kind: 'add_take', take: result.take, sounds: result.sounds });
-        this.remarks.push(...result.take.remarks.map((r) => `${result.take.name}: ${r}`));
-        continue;
-      }
-      const { name, family, asset } = result;
-      const start_frame = aligned ? Number(result.time_reference) - earliest : 0;
-      const source: NewVoice['source'] =
-        result.kind === 'recording'
-          ? { kind: 'recording', asset: asset.id, start_frame }
-          : { kind: 'one_shot', layers: [plainLayer(asset.id)], hold: { kind: 'whole' } };
-      voices.push({ name, family, source, output: null, hits: [] });
-      assets.push(asset);
-    }
-    if (aligned) {
-      const latest = (Math.max(...times.map(Number)) - earliest) / rate;
-      this.remarks.push(
-        `Recordings stand at their time references, the last ${latest.toFixed(3)} s after the first.`,
-      );
-    }
-    // Samples first, so that the notes of a take dropped with them find their lanes.
-    if (voices.length > 0) edits.unshift({ kind: 'add_voices', voices, assets });
-    if (edits.length > 0) {
+  /** Waits until the time is over, the network is back, or it is called off. */
+  private pause(ms: number, signal: AbortSignal): Promise<void> {
+    return new Promise((resolve) => {
+      const end = () => {
+        clearTimeout(timer);
+        removeEventListener('online', end);
+        signal.removeEventListener('abort', end);
+        resolve();
+      };
+      const timer = setTimeout(end, ms);
+      addEventListener('online', end);
+      signal.addEventListener('abort', end);
+    });
+  }
+
+  /** Puts what was read into the session in one step; a file that the session does not take is named and left out. */
+  private apply(brought: Brought[]): void {
+    const found = placed(brought, this.session.doc.header.sample_rate);
+    this.remarks.push(...found.remarks);
+    const reasons = this.session.fit(found.placed.map((p) => p.edit));
+    const fitting = found.placed.filter((_, at) => reasons[at] === undefined);
+    found.placed.forEach(({ file }, at) => {
+      const reason = reasons[at];
+      if (reason !== undefined) this.refuse(file, `Not brought in: ${reason}.`);
+    });
+    if (fitting.length > 0) {
       const before = this.board.rows.length;
-      this.session.apply(edits.length === 1 ? (edits[0] as Edit) : { kind: 'batch', edits });
+      this.session.apply(asOne(fitting.map((p) => p.edit)));
       const made = this.board.rows.filter((r) => r.voice)[before > 2 ? -1 : 0];
       if (made) this.board.select(made.key);
     }
-    this.board.tab =
-      this.refused.length > 0 ? 'files' : results.some((r) => r.kind === 'midi') ? 'takes' : 'sound';
+    const takes = brought.some((b) => b.result.kind === 'midi');
+    this.board.tab = this.refused.length > 0 ? 'files' : takes ? 'takes' : 'sound';
   }
 }

@@ -1,13 +1,13 @@
-/** The open session: edits at once here, then at the server; undo, and what other tabs change. */
-import { api, ApiError } from '$lib/api/client';
-import type { Applied, Change, Edit, EditDone, OpenSession, Patch, Session } from '$lib/api/types';
-import { Desk, Refused } from '$lib/audio/desk';
+/** The open session: its document as components see it, and what becomes of changes. */
+import { api } from '$lib/api/client';
+import type { Change, Edit, OpenSession, Patch, Session } from '$lib/api/types';
+import type { Desk } from '$lib/audio/desk';
 import type { Player } from '$lib/audio/player.svelte';
-
-/** Pause before a request that did not reach the server is tried again, in ms. */
-const RETRY_MS = 1000;
-
-export type SaveState = 'saved' | 'saving' | 'waiting';
+import { Refused } from '$lib/audio/refused';
+import { Machine } from '$lib/sync/machine';
+import { Pauses } from '$lib/sync/pauses';
+import type { Storage } from '$lib/sync/storage';
+import { keepNothing, type SaveState, type SyncServer, type Trouble, type Waiting } from '$lib/sync/types';
 
 function changed<T>(list: T[], change: Change<T> | undefined): T[] {
   if (!change) return list;
@@ -34,99 +34,139 @@ function patched(doc: Session, patch: Patch): Session {
   };
 }
 
+/** The server, for one session. */
+function serverOf(id: string): SyncServer {
+  return {
+    send: (change: Waiting, base_revision: number) =>
+      change.kind === 'edit'
+        ? api.edit(id, { id: change.id, base_revision, edit: change.edit })
+        : api.walk(id, change.kind, { id: change.id, base_revision, step: change.step }),
+    open: () => api.session(id),
+    known: (ids) => api.known(id, ids),
+    change: (revision) => api.change(id, revision),
+  };
+}
+
+const clock = {
+  pause: (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms)),
+  now: () => Date.now(),
+  id: () => crypto.randomUUID(),
+};
+
 export class SessionState {
   readonly id: string;
   doc: Session;
-  revision = 0;
-  canUndo = $state(false);
-  canRedo = $state(false);
   rendersStarted = $state(0);
+  /** Where the newest change is. */
   saving = $state<SaveState>('saved');
+  /** Changes that the server does not have yet. */
+  unsaved = $state(0);
+  trouble = $state.raw<Trouble>();
+  /** What undo and redo would do; nothing where there is nothing. */
+  undoLabel = $state<string>();
+  redoLabel = $state<string>();
   /** A sentence for people about what was not done. */
   message = $state('');
+  /** Calls who has to know when things get other ids. */
+  renamed: (ids: Map<number, number>) => void = () => {};
 
-  private queue: Edit[] = [];
-  private busy = false;
-  private sent: Promise<void> = Promise.resolve();
-  private newest = 0;
-  private live: Applied | undefined;
-  private events: EventSource | undefined;
+  private readonly machine: Machine;
+  private readonly ending = new AbortController();
 
   constructor(
     opened: OpenSession,
     readonly desk: Desk,
     readonly player: Player,
+    private readonly storage: Storage | undefined,
+    /** What dead tabs left. */
+    left: Waiting[],
   ) {
     this.id = opened.id;
     this.doc = $state.raw(opened.document);
-    this.adopt(opened);
+    this.machine = new Machine(
+      desk,
+      serverOf(opened.id),
+      storage ?? keepNothing,
+      {
+        patched: (patch) => {
+          this.doc = patched(this.doc, patch);
+          this.player.patch(patch);
+        },
+        opened: (session, { rendersStarted }) => {
+          this.doc = session;
+          this.rendersStarted = rendersStarted ?? this.rendersStarted;
+          void this.player.open(session);
+        },
+        renamed: (ids) => this.renamed(ids),
+        said: (sentence) => (this.message = this.message ? `${this.message} ${sentence}` : sentence),
+        changed: () => this.read(),
+      },
+      clock,
+    );
+    void this.machine.open(opened, left).catch((error: unknown) => this.say(error));
+    void storage?.watch((waiting) => void this.machine.adopt(waiting), this.ending.signal);
   }
 
-  private adopt(opened: OpenSession): void {
-    this.doc = opened.document;
-    this.revision = opened.revision;
-    this.newest = Math.max(this.newest, opened.revision);
-    this.canUndo = opened.can_undo;
-    this.canRedo = opened.can_redo;
-    this.rendersStarted = opened.renders_started;
-    this.live = undefined;
-    this.desk.open(opened.document);
-    void this.player.open(opened.document);
+  /** Takes over what the machine says of itself. */
+  private read(): void {
+    const { state, unsent, trouble, undoable, redoable } = this.machine;
+    [this.saving, this.unsaved, this.trouble] = [state, unsent, trouble];
+    this.undoLabel = undoable[0]?.label;
+    this.redoLabel = redoable[0]?.label;
   }
 
-  /** Follows changes that other tabs make. */
+  /** Follows changes that others make, and tries at once when the network is back. */
   follow(): () => void {
-    this.events = api.events(this.id);
-    this.events.addEventListener('revision', (event) => {
-      this.newest = Math.max(this.newest, Number((event as MessageEvent<string>).data));
-      void this.catchUp();
-    });
-    return () => this.events?.close();
-  }
-
-  private async catchUp(): Promise<void> {
-    if (this.busy || this.live || this.newest <= this.revision) return;
-    try {
-      const opened = await api.session(this.id);
-      if (!this.busy && !this.live && opened.revision > this.revision) this.adopt(opened);
-    } catch (error) {
-      this.say(error);
-    }
+    let events: EventSource;
+    let later: ReturnType<typeof setTimeout> | undefined;
+    const pauses = new Pauses();
+    const listen = () => {
+      events = api.events(this.id);
+      events.addEventListener('revision', (event) => {
+        pauses.reset();
+        this.machine.heard(Number((event as MessageEvent<string>).data));
+      });
+      // The browser listens again after a lost connection, but not after an answer such as 503.
+      events.addEventListener('error', () => {
+        if (events.readyState === EventSource.CLOSED) later = setTimeout(listen, pauses.grow());
+      });
+    };
+    listen();
+    const back = () => this.machine.resume();
+    addEventListener('online', back);
+    return () => {
+      clearTimeout(later);
+      events.close();
+      removeEventListener('online', back);
+    };
   }
 
   say(error: unknown): void {
     this.message = error instanceof Error ? error.message : String(error);
   }
 
-  private show(patch: Patch): void {
-    this.doc = patched(this.doc, patch);
-    this.player.patch(patch);
-  }
-
   /** Applies an edit here and sends it; false where the core refuses, with a message. */
   apply(edit: Edit): boolean {
-    this.cancelLive();
+    this.message = '';
     try {
-      this.show(this.desk.apply(edit).there);
+      this.machine.do(edit);
+      return true;
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
       this.message = `Not done: ${error.message}.`;
       return false;
     }
-    this.message = '';
-    this.canUndo = true;
-    this.canRedo = false;
-    this.queue.push(edit);
-    if (!this.busy) this.sent = this.send();
-    return true;
+  }
+
+  /** Which of some edits the core would refuse, and why. */
+  fit(edits: Edit[]): (string | undefined)[] {
+    return this.machine.fit(edits);
   }
 
   /** Shows and plays an edit that is still being made, such as a fader under the pointer. */
   try(edit: Edit): void {
-    this.cancelLive();
     try {
-      this.live = this.desk.apply(edit);
-      this.show(this.live.there);
+      this.machine.try(edit);
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
     }
@@ -134,104 +174,33 @@ export class SessionState {
 
   /** Takes back what `try` showed. */
   cancelLive(): void {
-    const live = this.live;
-    if (!live) return;
-    this.live = undefined;
-    this.desk.patch(live.back);
-    this.show(live.back);
+    this.machine.cancelLive();
   }
 
-  private async send(): Promise<void> {
-    if (this.busy) return;
-    this.busy = true;
-    this.saving = 'saving';
-    while (this.queue.length > 0) {
-      try {
-        const done = await api.edit(this.id, this.revision, this.queue[0] as Edit);
-        this.queue.shift();
-        this.note(done);
-      } catch (error) {
-        await this.recover(error);
-      }
-    }
-    this.busy = false;
-    this.saving = 'saved';
-    void this.catchUp();
+  undo = (): void => {
+    this.message = '';
+    this.machine.undo();
+  };
+
+  redo = (): void => {
+    this.message = '';
+    this.machine.redo();
+  };
+
+  /** Waits until the server has every change. Throws where something keeps it from that. */
+  settled(): Promise<void> {
+    return this.machine.settled();
   }
 
-  private note(done: EditDone): void {
-    this.revision = done.revision;
-    this.canUndo = done.can_undo;
-    this.canRedo = done.can_redo;
-  }
+  /** Sends what waits again, after somebody signed in or wants it tried. */
+  resume = (): void => this.machine.resume();
 
-  private async recover(error: unknown): Promise<void> {
-    if (error instanceof ApiError && error.status === 409 && error.current) return this.rebase(error.current);
-    if (error instanceof ApiError && [0, 502, 503, 504].includes(error.status)) {
-      this.saving = 'waiting';
-      await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
-      return;
-    }
-    // The server refuses it: what it has is what counts.
-    this.say(error);
-    this.queue = [];
-    try {
-      this.adopt(await api.session(this.id));
-    } catch (again) {
-      this.say(again);
-    }
-  }
+  /** Gives up the change that cannot be saved. */
+  leaveOut = (): void => this.machine.leaveOut();
 
-  /** Puts edits that wait on top of a document that somebody else changed. */
-  private rebase(current: OpenSession): void {
-    const waiting = this.queue;
-    this.adopt(current);
-    this.queue = waiting.filter((edit) => {
-      try {
-        this.show(this.desk.apply(edit).there);
-        return true;
-      } catch (error) {
-        this.message = `Changed in another tab meanwhile. ${error instanceof Error ? error.message : ''}`;
-        return false;
-      }
-    });
-  }
-
-  undo = (): Promise<void> => this.walk(api.undo);
-  redo = (): Promise<void> => this.walk(api.redo);
-
-  /** One step back or forth, after everything that was done before it. */
-  private walk(step: (id: string) => Promise<EditDone>): Promise<void> {
-    this.cancelLive();
-    this.sent = this.sent.then(() => this.step(step));
-    return this.sent;
-  }
-
-  private async step(step: (id: string) => Promise<EditDone>): Promise<void> {
-    while (this.busy) await this.sent;
-    this.busy = true;
-    try {
-      const done = await step(this.id);
-      this.note(done);
-      this.desk.patch(done.patch);
-      this.show(done.patch);
-      this.message = '';
-    } catch (error) {
-      this.say(error);
-    } finally {
-      this.busy = false;
-      if (this.queue.length > 0) this.sent = this.send();
-      else void this.catchUp();
-    }
-  }
-
-  /** Waits until the server has every edit. */
-  async settled(): Promise<void> {
-    await this.sent;
-  }
-
-  /** Whether closing the page now would lose something. */
-  get unsent(): boolean {
-    return this.queue.length > 0;
+  async close(): Promise<void> {
+    this.ending.abort();
+    this.machine.close();
+    await this.storage?.close();
   }
 }

@@ -1,7 +1,9 @@
 /** Renders of the session: started, followed, stopped. */
 import { api } from '$lib/api/client';
 import type { RenderLine, StemPlan } from '$lib/api/types';
-import { Refused, type StemPreview } from '$lib/audio/desk';
+import type { StemPreview } from '$lib/audio/desk';
+import { Refused } from '$lib/audio/refused';
+import { Pauses } from '$lib/sync/pauses';
 import type { SessionState } from './session.svelte';
 
 /** How often a render under way is asked about, in ms. */
@@ -10,6 +12,7 @@ const ASK_MS = 300;
 export class TrackOut {
   renders = $state<RenderLine[]>([]);
   problem = $state('');
+  private readonly pauses = new Pauses();
   private timer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(private readonly session: SessionState) {}
@@ -36,6 +39,8 @@ export class TrackOut {
 
   async start(): Promise<void> {
     await this.attempt(async () => {
+      // What is rendered is what the server has.
+      await this.session.settled();
       await api.startRender(this.session.id);
       this.session.rendersStarted += 1;
       await this.refresh();
@@ -45,6 +50,11 @@ export class TrackOut {
   async cancel(): Promise<void> {
     const render = this.latest;
     if (render) await this.attempt(() => api.cancelRender(render.id));
+    await this.refresh();
+  }
+
+  async remove(id: string): Promise<void> {
+    await this.attempt(() => api.removeRender(id));
     await this.refresh();
   }
 
@@ -60,8 +70,15 @@ export class TrackOut {
   /** Asks where renders stand, and again while one is under way. */
   async refresh(): Promise<void> {
     clearTimeout(this.timer);
-    await this.attempt(async () => void (this.renders = await api.renders(this.session.id)));
-    if (this.running || this.problem) this.timer = setTimeout(() => void this.refresh(), ASK_MS);
+    try {
+      this.renders = await api.renders(this.session.id);
+      this.pauses.reset();
+    } catch (error) {
+      this.problem = (error as Error).message;
+      this.timer = setTimeout(() => void this.refresh(), this.pauses.grow());
+      return;
+    }
+    if (this.running) this.timer = setTimeout(() => void this.refresh(), ASK_MS);
   }
 
   close(): void {

@@ -1,5 +1,6 @@
 <!-- A name that is edited in place: double click or F2, Enter keeps, Escape goes back. -->
 <script lang="ts">
+  import { LIMITS } from '$lib/api/types/limits';
   interface Props {
     label: string;
     value: string;
@@ -7,7 +8,7 @@
     onname: (name: string) => void;
     class?: string;
   }
-  let { label, value, max = 80, onname, class: extra = '' }: Props = $props();
+  let { label, value, max = LIMITS.name_chars, onname, class: extra = '' }: Props = $props();
   let editing = $state(false);
   let text = $state('');
   let button = $state<HTMLButtonElement>();

@@ -1,5 +1,6 @@
 <!-- Name, purpose and what a template keeps. -->
 <script lang="ts">
+  import { LIMITS } from '$lib/api/types/limits';
   import type { TemplateKeeps } from '$lib/api/types';
 
   interface Props {
@@ -20,11 +21,11 @@
 <div class="grid gap-3">
   <label class="grid gap-1">
     <span class="text-second">Name</span>
-    <input class={input} maxlength="80" bind:value={name} />
+    <input class={input} maxlength={LIMITS.name_chars} bind:value={name} />
   </label>
   <label class="grid gap-1">
     <span class="text-second">What it is for</span>
-    <input class={input} maxlength="200" bind:value={purpose} />
+    <input class={input} maxlength={LIMITS.purpose_chars} bind:value={purpose} />
   </label>
   {#if keeps}
     <fieldset class="grid gap-1">

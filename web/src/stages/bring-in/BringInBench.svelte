@@ -20,8 +20,8 @@
     {#if bringIn.running}
       <Progress
         doing="Bringing in"
-        part={bringIn.done / bringIn.total}
-        far="{bringIn.done} of {bringIn.total}"
+        part={bringIn.total > 0 ? bringIn.done / bringIn.total : 0}
+        far="{bringIn.done} of {bringIn.total}{bringIn.waiting ? ', waiting for the network' : ''}"
         oncancel={bringIn.cancel}
       />
     {/if}

@@ -1,5 +1,6 @@
 <!-- A ready loop, cut at its hits into voices. -->
 <script lang="ts">
+  import { range } from '$lib/limits';
   import { api } from '$lib/api/client';
   import type { Family, LoopCuts } from '$lib/api/types';
   import { FAMILIES } from '$lib/families';
@@ -189,8 +190,7 @@
         name="Tempo of the loop"
         label="Tempo of the loop"
         value={bpm}
-        min={20}
-        max={400}
+        {...range('tempo_bpm')}
         unit="bpm"
         behind=""
         digits={2}

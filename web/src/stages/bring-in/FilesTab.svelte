@@ -1,7 +1,7 @@
 <!-- Files to bring in, and what was not taken or taken otherwise. -->
 <script lang="ts">
   import { desktop } from '$lib/state/context';
-  import { chosenFolder, type Entry } from '$lib/state/unpack';
+  import { chosenFolder, type Entry } from '$lib/bring/unpack';
   import Button from '$lib/ui/Button.svelte';
 
   const { bringIn } = desktop();
@@ -51,6 +51,8 @@
       {#each bringIn.refused as refusal, at (at)}
         <li class="text-wrong"><b>{refusal.file}</b>: {refusal.reason}</li>
       {/each}
+    </ul>
+    <ul aria-label="What to know about what came in">
       {#each bringIn.remarks as remark, at (at)}
         <li class="text-look">{remark}</li>
       {/each}

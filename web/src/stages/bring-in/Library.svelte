@@ -2,8 +2,9 @@
 <script lang="ts">
   import { api } from '$lib/api/client';
   import type { BroughtSound, Family, LibraryLine, Voice, VoiceSource } from '$lib/api/types';
+  import { bytesText } from '$lib/bytes';
   import { FAMILIES } from '$lib/families';
-  import { plainLayer } from '$lib/state/bring-in.svelte';
+  import { plainLayer } from '$lib/bring/placing';
   import { desktop } from '$lib/state/context';
 
   interface Props {
@@ -23,11 +24,13 @@
   let tried = $state(-1);
   let wish = 0;
 
+  let holds = $state('');
+
   async function load() {
     const mine = (wish += 1);
     try {
-      const found = await api.library(search, family);
-      if (mine === wish) [lines, loaded, problem] = [found, true, ''];
+      const [found, { library_bytes }] = await Promise.all([api.library(search, family), api.holdings()]);
+      if (mine === wish) [lines, loaded, problem, holds] = [found, true, '', bytesText(library_bytes)];
     } catch (error) {
       problem = (error as Error).message;
     }
@@ -98,6 +101,7 @@
       class="border-line bg-panel min-w-0 flex-1 rounded-sm border px-1"
       placeholder="Search sounds"
       aria-label="Search sounds"
+      title="Your library holds {holds}."
       bind:value={search}
     />
     <select

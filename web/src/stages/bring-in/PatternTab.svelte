@@ -1,5 +1,6 @@
 <!-- Hits of the chosen lanes in the looped bars, by rule and one by one. -->
 <script lang="ts">
+  import { mostBars, range as within } from '$lib/limits';
   import type { Hit, HitsChange, Humanise } from '$lib/api/types';
   import { barTicks } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
@@ -173,7 +174,7 @@
           label="Length of the loop in steps"
           value={part.loop_ticks / board.stepTicks}
           min={1}
-          max={256}
+          max={mostBars(bar)}
           unit="steps"
           behind=""
           digits={0}
@@ -207,8 +208,7 @@
           name="Time, ±"
           label="Humanised time"
           value={humanise.time_ms}
-          min={0}
-          max={50}
+          {...within('humanise_ms')}
           unit="ms"
           reset={6}
           {...varied((time_ms) => ({ time_ms }))}
@@ -217,8 +217,7 @@
           name="Level, ±"
           label="Humanised level"
           value={humanise.level_db}
-          min={0}
-          max={12}
+          {...within('humanise_db')}
           unit="dB"
           reset={1.5}
           {...varied((level_db) => ({ level_db }))}
@@ -227,8 +226,7 @@
           name="Tune, ±"
           label="Humanised tuning"
           value={humanise.tune_ct}
-          min={0}
-          max={100}
+          {...within('humanise_ct')}
           unit="ct"
           digits={0}
           {...varied((tune_ct) => ({ tune_ct }))}
@@ -252,8 +250,7 @@
           name="Velocity"
           label="Velocity of the hit"
           value={hit.velocity}
-          min={1}
-          max={127}
+          {...within('velocity')}
           unit=""
           digits={0}
           reset={100}
@@ -263,8 +260,7 @@
           name="Later by"
           label="Shift of the hit"
           value={hit.shift_ticks ?? 0}
-          min={-480}
-          max={480}
+          {...within('shift_ticks')}
           unit="ticks"
           behind="tk"
           digits={0}
@@ -274,8 +270,7 @@
           name="Repeats"
           label="Repeats of the hit"
           value={hit.repeats ?? 1}
-          min={1}
-          max={8}
+          {...within('repeats')}
           unit=""
           digits={0}
           reset={1}
@@ -285,8 +280,7 @@
           name="Slope"
           label="Velocity change of each repeat"
           value={hit.slope ?? 0}
-          min={-60}
-          max={60}
+          {...within('slope')}
           unit=""
           digits={0}
           {...moved((slope) => ({ slope }))}
@@ -295,8 +289,7 @@
           name="Tune"
           label="Tuning of the hit"
           value={hit.tune_st}
-          min={-48}
-          max={48}
+          {...within('hit_tune_st')}
           unit="st"
           digits={0}
           {...moved((tune_st) => ({ tune_st }))}

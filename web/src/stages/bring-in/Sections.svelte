@@ -1,7 +1,10 @@
 <!-- The song as a list of sections, and the time it runs in. -->
 <script lang="ts">
+  import { LIMITS } from '$lib/api/types/limits';
+  import { mostBars, range } from '$lib/limits';
   import { api } from '$lib/api/client';
   import type { Header, Section } from '$lib/api/types';
+  import { barTicks } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import NameField from '$lib/ui/NameField.svelte';
@@ -66,7 +69,7 @@
     <input
       class="border-line bg-panel w-16 rounded-sm border px-1 py-[2px]"
       aria-label="Key"
-      maxlength="24"
+      maxlength={LIMITS.key_chars}
       placeholder="none"
       value={doc.header.key}
       onchange={(event) => setHeader({ key: event.currentTarget.value.trim() })}
@@ -75,8 +78,7 @@
     <ValueField
       label="Swing of the off-beat sixteenths"
       value={doc.header.swing.percent}
-      min={50}
-      max={75}
+      {...range('swing_percent')}
       unit="%"
       reset={50}
       format={(x) => `${x.toFixed(0)} %`}
@@ -115,7 +117,7 @@
           label="Bars of {section.name}"
           value={section.bars}
           min={1}
-          max={512}
+          max={mostBars(barTicks(session.doc))}
           unit="bars"
           reset={4}
           digits={0}

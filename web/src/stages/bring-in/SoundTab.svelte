@@ -1,5 +1,7 @@
 <!-- What the chosen lane sounds: its layers, their cut and shape, and what the whole voice does. -->
 <script lang="ts">
+  import { LIMITS } from '$lib/api/types/limits';
+  import { range } from '$lib/limits';
   import type { Layer, VoiceSource } from '$lib/api/types';
   import { FAMILIES } from '$lib/families';
   import { desktop } from '$lib/state/context';
@@ -86,7 +88,7 @@
           label="Start of the recording after bar 1"
           value={recording.start_frame / rate}
           min={0}
-          max={1800}
+          max={LIMITS.song_seconds}
           unit="s"
           digits={3}
           oncommit={(s) => setSource({ ...recording, start_frame: Math.round(s * rate) })}
@@ -121,8 +123,7 @@
           name="Gain"
           label="Gain of layer {at + 1}"
           value={layer.gain_db}
-          min={-100}
-          max={24}
+          {...range('trim_db')}
           unit="dB"
           offAt={-100}
           {...values((gain_db) => ({ gain_db }))}
@@ -131,8 +132,7 @@
           name="Velocity"
           label="Velocity to gain of layer {at + 1}"
           value={layer.velocity_percent}
-          min={0}
-          max={100}
+          {...range('velocity_percent')}
           unit="%"
           digits={0}
           reset={100}
@@ -182,8 +182,7 @@
           name="Fade-in"
           label="Fade-in of layer {at + 1}"
           value={layer.fade_in.ms}
-          min={0}
-          max={5000}
+          {...range('fade_ms')}
           unit="ms"
           {...values((x) => ({ fade_in: { ...layer.fade_in, ms: x } }))}
         />
@@ -191,8 +190,7 @@
           name="Curve"
           label="Curve of the fade-in of layer {at + 1}"
           value={layer.fade_in.curve_percent}
-          min={-100}
-          max={100}
+          {...range('curve_percent')}
           unit="%"
           digits={0}
           {...values((curve_percent) => ({ fade_in: { ...layer.fade_in, curve_percent } }))}
@@ -203,8 +201,7 @@
             name="Hold"
             label="Hold of layer {at + 1}"
             value={decay.hold_ms}
-            min={0}
-            max={10000}
+            {...range('hold_ms')}
             unit="ms"
             {...values((hold_ms) => ({ decay: { ...decay, hold_ms } }))}
           />
@@ -212,8 +209,7 @@
             name="Decay"
             label="Decay of layer {at + 1}"
             value={decay.ms}
-            min={1}
-            max={10000}
+            {...range('decay_ms')}
             unit="ms"
             {...values((x) => ({ decay: { ...decay, ms: x } }))}
           />
@@ -221,8 +217,7 @@
             name="Curve"
             label="Curve of the decay of layer {at + 1}"
             value={decay.curve_percent}
-            min={-100}
-            max={100}
+            {...range('curve_percent')}
             unit="%"
             digits={0}
             {...values((curve_percent) => ({ decay: { ...decay, curve_percent } }))}
@@ -235,8 +230,7 @@
             name="Sweep"
             label="Depth of the pitch sweep of layer {at + 1}"
             value={sweep.depth_st}
-            min={-48}
-            max={48}
+            {...range('sweep_st')}
             unit="st"
             {...values((depth_st) => ({ sweep: { ...sweep, depth_st } }))}
           />
@@ -244,8 +238,7 @@
             name="Time"
             label="Time of the pitch sweep of layer {at + 1}"
             value={sweep.ms}
-            min={1}
-            max={2000}
+            {...range('sweep_ms')}
             unit="ms"
             {...values((x) => ({ sweep: { ...sweep, ms: x } }))}
           />
@@ -292,8 +285,7 @@
             name="Release"
             label="Release of {voice.name}"
             value={source.hold.release_ms}
-            min={1}
-            max={5000}
+            {...range('release_ms')}
             unit="ms"
             reset={60}
             oncommit={(release_ms) => setSource({ ...sounding, hold: { kind: 'gate', release_ms } })}
@@ -321,8 +313,7 @@
           name="Own swing"
           label="Swing of {voice.name}"
           value={swing.percent}
-          min={50}
-          max={75}
+          {...range('swing_percent')}
           unit="%"
           reset={50}
           oncommit={(percent) =>

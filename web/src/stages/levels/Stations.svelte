@@ -1,5 +1,6 @@
 <!-- Levels along a row in the order of the signal, each processor's as well, and the values that make them. -->
 <script lang="ts">
+  import { range } from '$lib/limits';
   import type { StripChange } from '$lib/api/types';
   import type { Row } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
@@ -65,8 +66,7 @@
     <ValueField
       label="Trim of {row.name}"
       value={row.strip.trim_db}
-      min={-100}
-      max={24}
+      {...range('trim_db')}
       offAt={-100}
       step={0.5}
       unit="dB"
@@ -87,8 +87,7 @@
     <ValueField
       label="Pan of {row.name}"
       value={row.strip.pan_percent}
-      min={-100}
-      max={100}
+      {...range('pan_percent')}
       unit="%"
       format={pan}
       {...moved('pan_percent')}
@@ -98,8 +97,7 @@
     <ValueField
       label="Width of {row.name}"
       value={row.strip.width_percent}
-      min={0}
-      max={200}
+      {...range('width_percent')}
       unit="%"
       reset={100}
       format={(x) => `${x.toFixed(0)} %`}
@@ -110,8 +108,7 @@
     <ValueField
       label="Fader of {row.name}"
       value={row.strip.fader_db}
-      min={-100}
-      max={12}
+      {...range('fader_db')}
       offAt={-100}
       step={0.5}
       unit="dB"

@@ -1,5 +1,6 @@
 <!-- Every station of the chosen row while playing, in the order of the signal: where it got hot. -->
 <script lang="ts">
+  import { range } from '$lib/limits';
   import type { LaneTarget, PanLaw, TargetBy } from '$lib/api/types';
   import { stripName } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
@@ -75,8 +76,7 @@
         name="Lanes after trim"
         label="Target of lanes after trim"
         value={header.targets.lane.db}
-        min={-60}
-        max={0}
+        {...range('lane_target_db')}
         step={0.5}
         reset={-12}
         unit={TARGETS[header.targets.lane.by].unit}
@@ -86,8 +86,7 @@
         name="Sum under"
         label="Target of the sum"
         value={header.targets.sum_dbtp}
-        min={-30}
-        max={0}
+        {...range('sum_target_dbtp')}
         step={0.5}
         reset={-6}
         unit="dBTP"
@@ -109,8 +108,7 @@
             name="After trim"
             label="Target of {row.name} after trim"
             value={own.db}
-            min={-60}
-            max={0}
+            {...range('lane_target_db')}
             step={0.5}
             reset={-12}
             unit={TARGETS[own.by].unit}

@@ -1,5 +1,6 @@
 <!-- Routing of the chosen rows in one action. -->
 <script lang="ts">
+  import { LIMITS } from '$lib/api/types/limits';
   import { FAMILIES } from '$lib/families';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
@@ -105,7 +106,7 @@
         class="border-line bg-panel min-w-0 flex-1 rounded-md border px-2"
         aria-label="Name of the new bus"
         placeholder="Name of a new bus"
-        maxlength="80"
+        maxlength={LIMITS.name_chars}
         bind:value={busName}
       />
       <Button kind="first" type="submit" disabled={strips.length === 0}>Put on a new bus</Button>

@@ -1,5 +1,6 @@
 <!-- One send of a strip: level, tap, and in the bench pan, mute and a way out. -->
 <script lang="ts">
+  import { range } from '$lib/limits';
   import type { SendTap, Strip, StripSend } from '$lib/api/types';
   import { stripName } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
@@ -37,8 +38,7 @@
   <ValueField
     label="Send of {from} to {target}"
     value={shown.level_db}
-    min={-100}
-    max={12}
+    {...range('fader_db')}
     offAt={-100}
     step={0.5}
     unit="dB"
@@ -59,8 +59,7 @@
       <ValueField
         label="Pan of the send of {from} to {target}"
         value={shown.pan_percent}
-        min={-100}
-        max={100}
+        {...range('pan_percent')}
         unit="%"
         format={pan}
         class="w-12!"

@@ -1,5 +1,6 @@
 <!-- Presets of processors and chains: ours and one's own, used, kept, renamed, removed. -->
 <script lang="ts">
+  import { LIMITS } from '$lib/api/types/limits';
   import { api } from '$lib/api/client';
   import type { PresetLine, Processor, Strip } from '$lib/api/types';
   import { Attempt } from '$lib/state/attempt.svelte';
@@ -135,7 +136,7 @@
           class="border-line bg-raised w-52 rounded-sm border px-2 py-1"
           aria-label="Name of a new preset"
           placeholder="Name of a new preset"
-          maxlength="80"
+          maxlength={LIMITS.name_chars}
           bind:value={name}
         />
         <Button disabled={attempt.busy || !name.trim() || !current} onclick={() => current && keep([current])}

@@ -1,5 +1,6 @@
 <!-- The chosen row's chain, and the chosen processor: its picture, its values, its key, and how it sounds without. -->
 <script lang="ts">
+  import { range } from '$lib/limits';
   import type { Param, ProcessorChange, Settings } from '$lib/api/types';
   import { dbOf } from '$lib/audio/meters.svelte';
   import { stripName } from '$lib/state/board.svelte';
@@ -195,8 +196,7 @@
             name="Input"
             label="Input gain of {of}"
             value={current.input_db}
-            min={-60}
-            max={24}
+            {...range('slot_db')}
             step={0.5}
             unit="dB"
             {...moved((to) => ({ what: 'input_db', to }))}
@@ -205,8 +205,7 @@
             name="Output"
             label="Output gain of {of}"
             value={current.output_db}
-            min={-60}
-            max={24}
+            {...range('slot_db')}
             step={0.5}
             unit="dB"
             {...moved((to) => ({ what: 'output_db', to }))}
@@ -215,8 +214,7 @@
             name="Mix"
             label="Mix of {of}"
             value={current.mix_percent}
-            min={0}
-            max={100}
+            {...range('mix_percent')}
             digits={0}
             reset={100}
             unit="%"

@@ -1,7 +1,9 @@
 <script lang="ts">
+  import { LIMITS } from '$lib/api/types/limits';
   import { api } from '$lib/api/client';
   import type { Depth, StemRange, Tap } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
+  import { bytesText } from '$lib/bytes';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
 
@@ -103,7 +105,7 @@
       <input
         class="figures border-line bg-panel min-w-0 flex-1 rounded-sm border px-1.5 py-[3px]"
         aria-label="Label pattern"
-        maxlength="200"
+        maxlength={LIMITS.label_chars}
         value={labelText ?? plan.label}
         oninput={(event) => (labelText = event.currentTarget.value)}
         onblur={keepLabel}
@@ -174,6 +176,19 @@
           ? `. ${render.reason}`
           : ''}
       </p>
+      <ul class="mt-1 min-h-0 overflow-auto" aria-label="Renders">
+        {#each trackOut.renders as old (old.id)}
+          <li class="text-second flex items-baseline gap-2">
+            <span class="flex-1">Render {old.version}, {text[old.status].toLowerCase()}</span>
+            <span class="figures">{old.status === 'done' ? bytesText(old.bytes) : ''}</span>
+            <Button
+              kind="text"
+              aria-label="Remove render {old.version}"
+              onclick={() => trackOut.remove(old.id)}>Remove</Button
+            >
+          </li>
+        {/each}
+      </ul>
     {:else}
       <p class="text-second mt-2">
         Every chosen strip becomes a file; a session sheet and checksums come with them.
@@ -185,13 +200,13 @@
         <a
           class="border-ink rounded-md border px-3 py-[5px] whitespace-nowrap"
           href={api.zipUrl(done.id)}
-          download>Download render {done.version} ({((done.report?.bytes ?? 0) / 1e6).toFixed(0)} MB)</a
+          download>Download render {done.version} ({bytesText(done.bytes)})</a
         >
       {/if}
       <Button
         kind="first"
         class="ml-auto"
-        disabled={trackOut.running || 'error' in preview || session.saving === 'waiting'}
+        disabled={trackOut.running || 'error' in preview || session.trouble !== undefined}
         onclick={() => trackOut.start()}>Track out</Button
       >
     </div>

@@ -47,7 +47,7 @@ fn every_value_is_held_to_its_range() {
             for at in [param.min, param.max] {
                 let change = ProcessorChange::Settings(with(&settings, param.name, at).unwrap());
                 let applied = apply(&mut s, &Edit::SetProcessor { strip, processor, change }).unwrap();
-                applied.back.apply(&mut s).unwrap();
+                applied.back.apply_exactly(&mut s).unwrap();
             }
             assert_eq!(s, before, "{} of {}", param.name, settings.name());
         }

@@ -46,7 +46,7 @@ fn a_removed_bus_hands_its_feeders_on_and_undo_brings_all_of_it_back() {
     assert_eq!(strip(&s, "Kick").output, Some(StripId(1)));
     // The key is silent now; the processor does not start to listen to itself.
     assert_eq!(strip(&s, "Hat").chain[0].key.unwrap().source, None);
-    applied.back.apply(&mut s).unwrap();
+    applied.back.apply_exactly(&mut s).unwrap();
     assert_eq!(s, before);
 }
 
@@ -171,7 +171,7 @@ fn lanes_come_in_with_their_buses_returns_sends_and_keys() {
     assert_eq!(keys.chain[0].key.unwrap().source, Some(kick.id));
     // What lies behind the end of the pattern stays out.
     assert_eq!(s.hits(s.patterns[0].id, named(&s, "Kick 2")), [hit(0)]);
-    applied.back.apply(&mut s).unwrap();
+    applied.back.apply_exactly(&mut s).unwrap();
     assert_eq!(s, before);
 }
 
@@ -210,7 +210,7 @@ fn a_kept_chain_comes_in_under_ids_of_its_own_and_can_be_put_in_another_order() 
     let order = vec![ids[2], ids[0], ids[1]];
     let applied = apply(&mut s, &Edit::OrderChain { strip: kick, order: order.clone() }).unwrap();
     assert_eq!(strip(&s, "Kick").chain.iter().map(|p| p.id).collect::<Vec<_>>(), order);
-    applied.back.apply(&mut s).unwrap();
+    applied.back.apply_exactly(&mut s).unwrap();
     assert_eq!(strip(&s, "Kick").chain.iter().map(|p| p.id).collect::<Vec<_>>(), ids);
     let short = apply(&mut s, &Edit::OrderChain { strip: kick, order: vec![ids[0]] }).unwrap_err();
     assert!(short.to_string().contains("is not in the session any more"), "{short}");

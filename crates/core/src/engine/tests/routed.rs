@@ -177,7 +177,7 @@ fn a_trigger_is_never_heard_and_in_no_stem() {
 fn routing_changes_while_playing_neither_click_nor_gap(#[case] change: fn(&Session) -> Edit) {
     let mut bank = AssetBank::new();
     let mut s = Session::new("Steady", RATE);
-    s.header.tempo_bpm = 120.0;
+    s.header.tempo_bpm = crate::session::Tempo::new(120.0).unwrap();
     add_voice(&mut s, &mut bank, "aa", sine(60.0, 96_000), vec![hit(0)], Hold::Whole, 0.0);
     add_voice(&mut s, &mut bank, "bb", sine(90.0, 96_000), vec![hit(0)], Hold::Whole, 0.0);
     let feeders = vec![channel(&s, 0)];

@@ -1,4 +1,5 @@
 // Made by `cargo xtask types`.
+import type { Made } from "./Made";
 import type { Patch } from "./Patch";
 
 /**
@@ -12,4 +13,12 @@ there: Patch,
 /**
  * And back.
  */
-back: Patch, };
+back: Patch, 
+/**
+ * What was done, in a few words.
+ */
+label: string, 
+/**
+ * What was made, in the order of ids.
+ */
+made: Array<Made>, };

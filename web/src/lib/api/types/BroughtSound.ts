@@ -9,4 +9,8 @@ export type BroughtSound = { name: string, family: Family, asset: AssetRef,
 /**
  * Frames since midnight at which it starts, where a Broadcast Wave file says so.
  */
-time_reference: number | null, };
+time_reference: number | null, 
+/**
+ * What is missing in it or was taken otherwise, for people.
+ */
+remarks: Array<string>, };

@@ -3,21 +3,14 @@ import type { Metre } from "./Metre";
 import type { PanLaw } from "./PanLaw";
 import type { Swing } from "./Swing";
 import type { Targets } from "./Targets";
+import type { Tempo } from "./Tempo";
 
 /**
  * What holds for the whole session.
  */
-export type Header = { 
+export type Header = { title: string, tempo_bpm: Tempo, metre: Metre, swing: Swing, 
 /**
- * 1 to 120 characters.
- */
-title: string, 
-/**
- * Quarter notes a minute, 20 to 400.
- */
-tempo_bpm: number, metre: Metre, swing: Swing, 
-/**
- * The key as people write it, such as "F min"; may be empty.
+ * Such as "F min"; may be empty.
  */
 key: string, pan_law: PanLaw, 
 /**

@@ -3,4 +3,4 @@
 /**
  * Who is signed in.
  */
-export type Me = { email: string, };
+export type Me = { id: string, email: string, };

@@ -4,8 +4,4 @@ import type { Processor } from "./Processor";
 /**
  * A processor or a chain to be kept. Keys are left out.
  */
-export type NewPreset = { 
-/**
- * 1 to 80 characters.
- */
-name: string, processors: Array<Processor>, };
+export type NewPreset = { name: string, processors: Array<Processor>, };

@@ -6,6 +6,6 @@ import type { PatternId } from "./PatternId";
  */
 export type Pattern = { id: PatternId, name: string, 
 /**
- * 1 to 512.
+ * At least 1; not longer than a song may be.
  */
 bars: number, };

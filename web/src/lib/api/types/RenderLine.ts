@@ -9,4 +9,8 @@ export type RenderLine = { id: string, version: number, status: RenderStatus, fr
 /**
  * Why it failed or stopped.
  */
-reason: string | null, report: RenderReport | null, created_at: string, };
+reason: string | null, report: RenderReport | null, 
+/**
+ * Of its files.
+ */
+bytes: number, created_at: string, };

@@ -7,6 +7,6 @@ import type { SectionId } from "./SectionId";
  */
 export type Section = { id: SectionId, name: string, pattern: PatternId, 
 /**
- * 1 to 512; the pattern repeats or is cut to fill them.
+ * At least 1; the pattern repeats or is cut to fill them.
  */
 bars: number, };

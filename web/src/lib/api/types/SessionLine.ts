@@ -3,7 +3,11 @@
 /**
  * One line of the list of sessions.
  */
-export type SessionLine = { id: string, title: string, 
+export type SessionLine = { 
+/**
+ * Of its audio, as it is played.
+ */
+audio_bytes: number, id: string, title: string, 
 /**
  * RFC 3339.
  */

@@ -1,6 +1,7 @@
 // Made by `cargo xtask types`.
 import type { Metre } from "./Metre";
 import type { Note } from "./Note";
+import type { Tempo } from "./Tempo";
 
 /**
  * A MIDI file's notes and the time they were written in.
@@ -13,7 +14,7 @@ tracks: Array<string>, notes: Array<Note>,
 /**
  * The first tempo of the file, if it has one.
  */
-tempo_bpm: number | null, 
+tempo_bpm: Tempo | null, 
 /**
  * The first metre of the file, if it has one.
  */

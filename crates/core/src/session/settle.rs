@@ -1,0 +1,30 @@
+//! Documents of earlier versions, and such as others wrote, made ones of today.
+
+use super::{SCHEMA, Session};
+
+impl Session {
+    /// Brings a document to today's schema and puts right what can be put right without a choice: the next free id
+    /// behind every id in use. Returns a sentence for each thing that was changed and could be noticed.
+    ///
+    /// Schema 1 had the same shape with fewer bounds; its values are put right as they are read
+    /// ([`crate::units::repairing`]).
+    pub fn settle(&mut self) -> Vec<String> {
+        let mut remarks = Vec::new();
+        if self.schema == 1 {
+            self.schema = SCHEMA;
+        }
+        if let Some(most) = self.largest_id().filter(|most| *most >= self.next_id) {
+            remarks.push(format!("New things would have got ids that are in use; they now begin at {}.", most + 1));
+            self.next_id = most + 1;
+        }
+        remarks
+    }
+
+    /// The largest id in use.
+    pub(super) fn largest_id(&self) -> Option<u32> {
+        let strips = self.strips.iter().flat_map(|s| s.chain.iter().map(|p| p.id.0).chain([s.id.0]));
+        let voices = self.voices.iter().map(|v| v.id.0);
+        let song = self.patterns.iter().map(|p| p.id.0).chain(self.sections.iter().map(|s| s.id.0));
+        strips.chain(voices).chain(song).chain(self.takes.iter().map(|t| t.id.0)).max()
+    }
+}

@@ -1,0 +1,163 @@
+//! What becomes of changes: read, computed beside the requests, written once, answered.
+
+use crate::api::json_of;
+use crate::api::types::{Change, ChangeKind, EditDone, EditRequest, OpenSession, StepLine, StepRequest};
+use crate::app::App;
+use crate::problem::Problem;
+use actix_web::HttpResponse;
+use lane_core::edit::Edit;
+use lane_core::session::Session;
+use lane_core::units::AssetId;
+use lane_store::documents::{self, Prepared};
+use lane_store::{Done, Kept, StoreError, Way};
+use serde_json::value::RawValue;
+use uuid::Uuid;
+
+/// Steps that a page holds.
+const PAGE_STEPS: i64 = 50;
+/// Bytes of patches that a page gets with its steps; older ones can be taken back only with the server at hand.
+const STEP_BYTES: usize = 1 << 20;
+
+/// A session's document, read beside the requests.
+///
+/// # Errors
+/// 404 where the account has no such session.
+pub async fn document(app: &App, account: Uuid, id: Uuid) -> Result<Session, Problem> {
+    let kept = app.store.session(account, id).await?;
+    Ok(app.edits.run(move || documents::read_session(&kept.document)).await??.0)
+}
+
+/// A session as pages get it.
+pub async fn opened(app: &App, kept: Kept) -> Result<OpenSession, Problem> {
+    let (undo, redo) = app.store.steps(kept.id, PAGE_STEPS).await?;
+    let made = app.edits.run(move || {
+        let Kept { id, document, revision, renders_started } = kept;
+        let (document, remarks) = if documents::is_of_today(&document) {
+            (document, Vec::new())
+        } else {
+            let (session, remarks) = documents::read_session(&document)?;
+            (serde_json::to_string(&session)?, remarks)
+        };
+        let mut room = STEP_BYTES;
+        let mut line = |step: lane_store::Step| StepLine::new(step, &mut room);
+        let undo = undo.into_iter().map(&mut line).collect::<Result<_, _>>()?;
+        let redo = redo.into_iter().map(&mut line).collect::<Result<_, _>>()?;
+        let document = RawValue::from_string(document)?;
+        Ok::<_, StoreError>(OpenSession { id, document, revision, undo, redo, renders_started, remarks })
+    });
+    Ok(made.await??)
+}
+
+/// Applies an edit that stands in the body of a request. The account's turn is taken already.
+///
+/// # Errors
+/// 409 with the session as it stands where its author saw another revision; 422 where the edit is refused.
+pub async fn edit(app: &App, account: Uuid, id: Uuid, body: Vec<u8>) -> Result<HttpResponse, Problem> {
+    let (change, edit) = app.edits.run(move || read_edit(&body)).await??;
+    let kept = app.store.session(account, id).await?;
+    if let Some(done) = app.store.change(id, change.id).await? {
+        return json_of(app, EditDone::again(done)?).await;
+    }
+    if kept.revision != change.base_revision {
+        return Err(Problem::stale(opened(app, kept).await?));
+    }
+    let edit = with_own_assets(app, account, edit?).await?;
+    let prepared = app.edits.run(move || documents::prepare_edit(&kept, change.id, &edit)).await??;
+    commit(app, account, id, change.id, prepared).await
+}
+
+/// What is asked, and the edit in it, which may be none while the rest can be understood.
+fn read_edit(body: &[u8]) -> Result<(Change, Result<Edit, Problem>), Problem> {
+    let EditRequest { id, base_revision, edit } = serde_json::from_slice(body).map_err(unreadable)?;
+    let edit = serde_json::from_str::<Edit>(edit.get()).map_err(Problem::edit_refused);
+    Ok((Change { id, base_revision }, edit))
+}
+
+/// A request that is no JSON, or not what is asked for.
+pub fn unreadable(error: serde_json::Error) -> Problem {
+    Problem::bad_request(format!("The request cannot be read: {error}."))
+}
+
+async fn commit(
+    app: &App,
+    account: Uuid,
+    session: Uuid,
+    change: Uuid,
+    prepared: Prepared,
+) -> Result<HttpResponse, Problem> {
+    match app.store.commit(account, session, &prepared).await {
+        Ok(done) => json_of(app, EditDone::new(done)?).await,
+        Err(StoreError::Stale) => {
+            // Sent twice at once, it may have gone through on the other way.
+            if let Some(done) = app.store.change(session, change).await? {
+                return json_of(app, EditDone::again(done)?).await;
+            }
+            let kept = app.store.session(account, session).await?;
+            Err(Problem::stale(opened(app, kept).await?))
+        }
+        Err(error) => Err(error.into()),
+    }
+}
+
+/// Walks a step back or forth.
+///
+/// # Errors
+/// 409 with the session as it stands where its author saw another revision or another step.
+pub async fn walk(app: &App, account: Uuid, id: Uuid, way: Way, asked: StepRequest) -> Result<HttpResponse, Problem> {
+    let _turn = app.turns.take(account).await?;
+    let kept = app.store.session(account, id).await?;
+    if let Some(done) = app.store.change(id, asked.id).await? {
+        return json_of(app, EditDone::again(done)?).await;
+    }
+    let (undo, redo) = app.store.steps(id, 1).await?;
+    let next = match way {
+        Way::Undo => undo.into_iter().next(),
+        Way::Redo => redo.into_iter().next(),
+    };
+    let next = next.filter(|step| step.id == asked.step && kept.revision == asked.base_revision);
+    let Some(step) = next else { return Err(Problem::stale(opened(app, kept).await?)) };
+    let change = asked.id;
+    let prepared = app.edits.run(move || documents::prepare_walk(&kept, change, way, &step)).await??;
+    commit(app, account, id, change, prepared).await
+}
+
+/// The edit with what the store knows of the audio that it names, whatever the request said of it.
+async fn with_own_assets(app: &App, account: Uuid, mut edit: Edit) -> Result<Edit, Problem> {
+    let ids: Vec<AssetId> = edit.assets_mut().into_iter().map(|a| a.id.clone()).collect();
+    if ids.is_empty() {
+        return Ok(edit);
+    }
+    let known = app.store.assets(account, &ids).await?;
+    for asset in edit.assets_mut() {
+        match known.get(&asset.id) {
+            Some(own) => *asset = own.clone(),
+            None => {
+                let what = if asset.name.is_empty() { asset.id.0.clone() } else { asset.name.to_string() };
+                return Err(Problem::edit_refused(format!("the audio {what} is not yours or was never brought in")));
+            }
+        }
+    }
+    Ok(edit)
+}
+
+impl EditDone {
+    pub(crate) fn new(done: Done) -> Result<Self, Problem> {
+        let raw = |text: Option<String>| text.map(RawValue::from_string).transpose();
+        let Done { id, revision, kind, step, label, patch, back, made } = done;
+        let kind = match kind.as_str() {
+            "undo" => ChangeKind::Undo,
+            "redo" => ChangeKind::Redo,
+            _ => ChangeKind::Edit,
+        };
+        let (patch, back, made) = (
+            raw(patch).map_err(Problem::internal)?,
+            raw(back).map_err(Problem::internal)?,
+            raw(made).map_err(Problem::internal)?,
+        );
+        Ok(EditDone { id, revision, kind, step, label, patch, back, made, again: false })
+    }
+
+    pub(crate) fn again(done: Done) -> Result<Self, Problem> {
+        Ok(EditDone { again: true, ..Self::new(done)? })
+    }
+}

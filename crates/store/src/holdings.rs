@@ -1,0 +1,98 @@
+//! What an account holds, and what nothing needs any more.
+
+use crate::{Store, StoreError};
+use sqlx::Connection;
+use std::time::Duration;
+use uuid::Uuid;
+
+/// The lock that sweeping takes alone and that bringing in shares.
+pub(crate) const SWEEP: i64 = 0x007a_6c73_7765_6570;
+
+/// What an account holds, in bytes.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, sqlx::FromRow)]
+pub struct Holdings {
+    /// Audio, each piece once.
+    pub audio_bytes: i64,
+    /// Audio that the library names.
+    pub library_bytes: i64,
+    /// Files of renders.
+    pub render_bytes: i64,
+}
+
+/// What a sweep took away.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Swept {
+    /// Pieces of audio that accounts do not hold any more.
+    pub disowned: u64,
+    /// Pieces of audio that nobody holds any more.
+    pub removed: u64,
+}
+
+impl Store {
+    pub async fn holdings(&self, account: Uuid) -> Result<Holdings, StoreError> {
+        self.ask(async |c| {
+            Ok(sqlx::query_as(
+                "select coalesce(sum(a.frames::bigint * a.channels * 4), 0)::bigint as audio_bytes,
+                        coalesce(sum(a.frames::bigint * a.channels * 4) filter (where exists
+                            (select from library_sounds l where l.account_id = $1 and l.asset_id = a.id)), 0)::bigint
+                            as library_bytes,
+                        (select coalesce(sum(bytes), 0)::bigint from renders where account_id = $1) as render_bytes
+                 from asset_owners o join assets a on a.id = o.asset_id where o.account_id = $1",
+            )
+            .bind(account)
+            .fetch_one(c)
+            .await?)
+        })
+        .await
+    }
+
+    /// Accounts, for what is done one after the other.
+    pub async fn account_ids(&self) -> Result<Vec<Uuid>, StoreError> {
+        self.ask(async |c| Ok(sqlx::query_scalar("select id from accounts order by id").fetch_all(c).await?)).await
+    }
+
+    /// Takes away what an account's audio is not needed for by any of its sessions, their undo and redo, templates,
+    /// library, or renders that are not done, and that was not touched for some time; then the audio that nobody
+    /// holds. Nothing is taken while something is being brought in.
+    pub async fn sweep(&self, account: Uuid, grace: Duration) -> Result<Swept, StoreError> {
+        self.move_bytes(async |c| {
+            let mut tx = c.begin().await?;
+            let alone: bool =
+                sqlx::query_scalar("select pg_try_advisory_xact_lock($1)").bind(SWEEP).fetch_one(&mut *tx).await?;
+            if !alone {
+                return Ok(Swept { disowned: 0, removed: 0 });
+            }
+            // Addresses are the only words of 64 hexadecimal digits in a document.
+            let disowned = sqlx::query(
+                "with texts as (
+                     select document::text as t from sessions where account_id = $1
+                     union all select e.there::text || e.back::text
+                         from edits e join sessions s on s.id = e.session_id where s.account_id = $1
+                     union all select document::text from templates where account_id = $1
+                     union all select document::text from renders
+                         where account_id = $1 and state in ('queued', 'running')
+                 ), used as (
+                     select (regexp_matches(t, '\"([0-9a-f]{64})\"', 'g'))[1] as id from texts
+                     union select asset_id from library_sounds where account_id = $1
+                 )
+                 delete from asset_owners o where o.account_id = $1
+                     and o.touched_at < now() - make_interval(secs => $2)
+                     and not exists (select from used where used.id = o.asset_id)",
+            )
+            .bind(account)
+            .bind(grace.as_secs_f64())
+            .execute(&mut *tx)
+            .await?
+            .rows_affected();
+            let removed = sqlx::query(
+                "delete from assets a where not exists (select from asset_owners o where o.asset_id = a.id)",
+            )
+            .execute(&mut *tx)
+            .await?
+            .rows_affected();
+            tx.commit().await?;
+            Ok(Swept { disowned, removed })
+        })
+        .await
+    }
+}

@@ -1,0 +1,127 @@
+//! Edits, undo and redo: each exactly once, whoever asks when.
+
+use crate::common::{account, document, edit, labels, session, store, voice, walk};
+use lane_core::edit::{Edit, StripChange};
+use lane_core::units::StripId;
+use lane_store::documents::{prepare_edit, prepare_walk};
+use lane_store::{StoreError, Way};
+use sqlx::PgPool;
+use uuid::Uuid;
+
+#[sqlx::test(migrations = false)]
+async fn edits_move_the_revision_and_undo_walks_back_and_forth(pool: PgPool) {
+    let store = store(pool).await;
+    let owner = account(&store, "a").await;
+    let id = session(&store, &owner).await;
+    let start = document(&store, &owner, id).await;
+    assert_eq!(labels(&store, id).await, (vec![], vec![]));
+    edit(&store, owner.id, id, &voice("Kick")).await.unwrap();
+    let second = edit(&store, owner.id, id, &voice("Snare")).await.unwrap();
+    assert_eq!((second.revision, second.label.as_str()), (3, "Add Snare"));
+    let both = document(&store, &owner, id).await;
+
+    walk(&store, owner.id, id, Way::Undo).await.unwrap();
+    assert_eq!(labels(&store, id).await, (vec!["Add Kick".into()], vec!["Add Snare".into()]));
+    let undone = walk(&store, owner.id, id, Way::Undo).await.unwrap();
+    assert_eq!(undone.revision, 5);
+    let back = document(&store, &owner, id).await;
+    // Ids are never given twice, so the next free one stays where it was.
+    assert_eq!((back.voices.len(), &back.strips, back.next_id), (0, &start.strips, both.next_id));
+    assert!(matches!(walk(&store, owner.id, id, Way::Undo).await, Err(StoreError::NothingTo(_))));
+
+    walk(&store, owner.id, id, Way::Redo).await.unwrap();
+    walk(&store, owner.id, id, Way::Redo).await.unwrap();
+    assert_eq!(document(&store, &owner, id).await, both);
+    walk(&store, owner.id, id, Way::Undo).await.unwrap();
+    edit(&store, owner.id, id, &voice("Clap")).await.unwrap();
+    assert!(matches!(walk(&store, owner.id, id, Way::Redo).await, Err(StoreError::NothingTo(_))));
+    let clap = document(&store, &owner, id).await;
+    assert!(clap.voices[1].id.0 >= both.next_id, "an undone thing's id is not another thing's");
+}
+
+#[sqlx::test(migrations = false)]
+async fn what_was_computed_on_an_older_revision_is_not_written(pool: PgPool) {
+    let store = store(pool).await;
+    let owner = account(&store, "a").await;
+    let id = session(&store, &owner).await;
+    let seen = store.session(owner.id, id).await.unwrap();
+    let late = prepare_edit(&seen, Uuid::new_v4(), &voice("Late")).unwrap();
+    edit(&store, owner.id, id, &voice("Kick")).await.unwrap();
+    assert!(matches!(store.commit(owner.id, id, &late).await, Err(StoreError::Stale)));
+    let now = document(&store, &owner, id).await;
+    assert_eq!(now.voices.iter().map(|v| v.name.as_str()).collect::<Vec<_>>(), ["Kick"]);
+    assert_eq!(labels(&store, id).await.0, ["Add Kick"]);
+}
+
+#[sqlx::test(migrations = false)]
+async fn a_refused_edit_changes_nothing(pool: PgPool) {
+    let store = store(pool).await;
+    let owner = account(&store, "a").await;
+    let id = session(&store, &owner).await;
+    let far = Edit::SetStrips { strips: vec![StripId(2)], change: StripChange::FaderDb(99.0) };
+    assert!(matches!(edit(&store, owner.id, id, &far).await, Err(StoreError::Edit(_))));
+    assert_eq!(store.session(owner.id, id).await.unwrap().revision, 1);
+}
+
+#[sqlx::test(migrations = false)]
+async fn of_edits_at_the_same_time_one_goes_through(pool: PgPool) {
+    let store = store(pool).await;
+    let owner = account(&store, "a").await;
+    let id = session(&store, &owner).await;
+    let kept = store.session(owner.id, id).await.unwrap();
+    let tries = (0..8).map(|n| {
+        let (store, kept) = (store.clone(), kept.clone());
+        let prepared = prepare_edit(&kept, Uuid::new_v4(), &voice(&format!("V{n}"))).unwrap();
+        tokio::spawn(async move { store.commit(owner.id, id, &prepared).await.is_ok() })
+    });
+    let mut went = 0;
+    for one in tries.collect::<Vec<_>>() {
+        went += usize::from(one.await.unwrap());
+    }
+    assert_eq!((went, document(&store, &owner, id).await.voices.len()), (1, 1));
+}
+
+#[sqlx::test(migrations = false)]
+async fn a_change_is_known_by_its_id_with_what_it_gave(pool: PgPool) {
+    let store = store(pool).await;
+    let owner = account(&store, "a").await;
+    let id = session(&store, &owner).await;
+    let kept = store.session(owner.id, id).await.unwrap();
+    let change = Uuid::new_v4();
+    assert_eq!(store.change(id, change).await.unwrap(), None);
+    let done = store.commit(owner.id, id, &prepare_edit(&kept, change, &voice("Kick")).unwrap()).await.unwrap();
+    assert_eq!(store.change(id, change).await.unwrap(), Some(done.clone()));
+    assert_eq!(store.change_to(owner.id, id, 2).await.unwrap(), done);
+    let asked = [Uuid::new_v4(), change];
+    assert_eq!(store.changes_known(owner.id, id, &asked).await.unwrap(), [done]);
+    assert!(matches!(store.change_to(owner.id, id, 3).await, Err(StoreError::NotFound { .. })));
+}
+
+#[sqlx::test(migrations = false)]
+async fn a_step_that_is_not_the_next_any_more_is_not_walked(pool: PgPool) {
+    let store = store(pool).await;
+    let owner = account(&store, "a").await;
+    let id = session(&store, &owner).await;
+    edit(&store, owner.id, id, &voice("Kick")).await.unwrap();
+    let (undo, _) = store.steps(id, 1).await.unwrap();
+    edit(&store, owner.id, id, &voice("Snare")).await.unwrap();
+    let kept = store.session(owner.id, id).await.unwrap();
+    let walked = prepare_walk(&kept, Uuid::new_v4(), Way::Undo, &undo[0]);
+    // The patch may not even fit the document; where it does, the store refuses the step.
+    if let Ok(prepared) = walked {
+        assert!(matches!(store.commit(owner.id, id, &prepared).await, Err(StoreError::Stale)));
+    }
+    assert_eq!(labels(&store, id).await.0, ["Add Snare", "Add Kick"]);
+}
+
+#[sqlx::test(migrations = false)]
+async fn the_list_says_what_documents_hold(pool: PgPool) {
+    let store = store(pool).await;
+    let owner = account(&store, "a").await;
+    let id = session(&store, &owner).await;
+    edit(&store, owner.id, id, &voice("Kick")).await.unwrap();
+    edit(&store, owner.id, id, &voice("Snare")).await.unwrap();
+    walk(&store, owner.id, id, Way::Undo).await.unwrap();
+    let line = &store.sessions(owner.id).await.unwrap()[0];
+    assert_eq!((line.voices, line.tempo_bpm, line.audio_bytes, line.revision), (1, 96.0, 0, 4));
+}

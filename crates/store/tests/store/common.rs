@@ -1,0 +1,81 @@
+//! What the store's tests share: an empty database each, accounts, sessions, changes.
+
+use lane_core::edit::{Edit, NewVoice};
+use lane_core::session::{Family, Session, VoiceSource};
+use lane_core::units::Name;
+use lane_store::documents::{prepare_edit, prepare_walk, read_session};
+use lane_store::{Account, Claim, Done, NewRender, Step, Store, StoreError, Way};
+use sqlx::PgPool;
+use std::time::Duration;
+use uuid::Uuid;
+
+pub async fn store(pool: PgPool) -> Store {
+    let store = Store::on(pool);
+    store.migrate().await.unwrap();
+    store
+}
+
+pub async fn account(store: &Store, name: &str) -> Account {
+    store.add_account(&format!("{name}@example.invalid"), "hash").await.unwrap()
+}
+
+pub async fn session(store: &Store, account: &Account) -> Uuid {
+    store.add_session(account.id, &Session::new("Beat", 48_000)).await.unwrap()
+}
+
+pub fn voice(name: &str) -> Edit {
+    let name = Name::new(name).unwrap();
+    let voice = NewVoice { name, family: Family::Low, source: VoiceSource::Empty, output: None, hits: vec![] };
+    Edit::AddVoices { voices: vec![voice], assets: vec![] }
+}
+
+/// The document as it stands.
+pub async fn document(store: &Store, owner: &Account, id: Uuid) -> Session {
+    read_session(&store.session(owner.id, id).await.unwrap().document).unwrap().0
+}
+
+/// An edit, as a request makes it: looked at, computed, written.
+pub async fn edit(store: &Store, owner: Uuid, id: Uuid, edit: &Edit) -> Result<Done, StoreError> {
+    let kept = store.session(owner, id).await?;
+    store.commit(owner, id, &prepare_edit(&kept, Uuid::new_v4(), edit)?).await
+}
+
+/// Labels of what can be undone and done again, the next first.
+pub async fn labels(store: &Store, id: Uuid) -> (Vec<String>, Vec<String>) {
+    let names = |steps: Vec<Step>| steps.into_iter().map(|s| s.label).collect();
+    let (undo, redo) = store.steps(id, 50).await.unwrap();
+    (names(undo), names(redo))
+}
+
+pub async fn walk(store: &Store, owner: Uuid, id: Uuid, way: Way) -> Result<Done, StoreError> {
+    let kept = store.session(owner, id).await?;
+    let (undo, redo) = store.steps(id, 1).await?;
+    let step = if way == Way::Undo { undo } else { redo }.into_iter().next().ok_or(StoreError::NothingTo("walk"))?;
+    store.commit(owner, id, &prepare_walk(&kept, Uuid::new_v4(), way, &step)?).await
+}
+
+/// A render in the queue.
+pub async fn queued(store: &Store, owner: &Account, session: Uuid) -> Uuid {
+    let kept = store.session(owner.id, session).await.unwrap();
+    let new =
+        NewRender { session, revision: kept.revision, document: &kept.document, frames_total: 100, most_waiting: 50 };
+    store.start_render(owner.id, &new).await.unwrap()
+}
+
+/// A worker's claim; silence for so long counts as death.
+pub async fn claim(store: &Store, silence: Duration) -> Option<Claim> {
+    store.claim_render(Uuid::new_v4(), silence).await.unwrap()
+}
+
+/// Longer than any test.
+pub const LONG: Duration = Duration::from_secs(600);
+
+/// A database for tests that cannot be given one.
+pub async fn database() -> PgPool {
+    let url = std::env::var("DATABASE_URL").expect("DATABASE_URL is set by ./test");
+    let admin = PgPool::connect(&url).await.unwrap();
+    let name = format!("t{}", Uuid::new_v4().simple());
+    sqlx::query(sqlx::AssertSqlSafe(format!("create database {name}"))).execute(&admin).await.unwrap();
+    let (base, _) = url.rsplit_once('/').unwrap();
+    PgPool::connect(&format!("{base}/{name}")).await.unwrap()
+}

@@ -1,0 +1,109 @@
+//! What an earlier program kept: a dump of its database, with what it let through.
+
+use crate::common::{edit, voice, walk};
+use lane_core::session::{SCHEMA, Session};
+use lane_store::documents::{is_of_today, read_session};
+use lane_store::{Store, Way};
+use sqlx::{Executor, PgPool};
+use uuid::Uuid;
+
+const EARLIER: &str = include_str!("../data/earlier.sql");
+
+/// The database as it was, brought up to date.
+async fn earlier(pool: PgPool) -> (Store, Uuid) {
+    // The dump empties the search path for its session, so it gets a connection that is thrown away.
+    let mut connection = pool.acquire().await.unwrap().detach();
+    connection.execute(EARLIER).await.unwrap();
+    drop(connection);
+    let store = Store::on(pool);
+    store.migrate().await.unwrap();
+    let owner = store.account_by_email("mixer@demo.invalid").await.unwrap().unwrap().id;
+    (store, owner)
+}
+
+fn whole(session: &Session) {
+    session.validate().unwrap();
+    lane_core::routing::order(session).unwrap();
+    assert_eq!(session.schema, SCHEMA);
+}
+
+#[sqlx::test(migrations = false)]
+async fn every_session_opens_can_be_edited_undone_and_is_then_one_of_today(pool: PgPool) {
+    let (store, owner) = earlier(pool).await;
+    let lines = store.sessions(owner).await.unwrap();
+    assert_eq!(lines.len(), 4);
+    for line in lines {
+        let kept = store.session(owner, line.id).await.unwrap();
+        assert!(!is_of_today(&kept.document));
+        let (before, _) = read_session(&kept.document).unwrap();
+        whole(&before);
+        assert_eq!(line.voices as usize, before.voices.len());
+        assert_eq!((line.tempo_bpm, line.audio_bytes as u64), (before.header.tempo_bpm.bpm(), before.audio_bytes()));
+        edit(&store, owner, line.id, &voice("New")).await.unwrap();
+        assert!(is_of_today(&store.session(owner, line.id).await.unwrap().document));
+        walk(&store, owner, line.id, Way::Undo).await.unwrap();
+        let after = read_session(&store.session(owner, line.id).await.unwrap().document).unwrap().0;
+        whole(&after);
+        assert_eq!((&after.voices, &after.strips, &after.parts), (&before.voices, &before.strips, &before.parts));
+    }
+}
+
+#[sqlx::test(migrations = false)]
+async fn all_steps_of_an_earlier_history_walk_back_and_forth(pool: PgPool) {
+    let (store, owner) = earlier(pool).await;
+    for line in store.sessions(owner).await.unwrap() {
+        let now = read_session(&store.session(owner, line.id).await.unwrap().document).unwrap().0;
+        let mut back = 0;
+        while walk(&store, owner, line.id, Way::Undo).await.is_ok() {
+            back += 1;
+            whole(&read_session(&store.session(owner, line.id).await.unwrap().document).unwrap().0);
+        }
+        let (undo, redo) = store.steps(line.id, 50).await.unwrap();
+        assert!(undo.is_empty() && redo.len() >= back);
+        for _ in 0..back {
+            walk(&store, owner, line.id, Way::Redo).await.unwrap();
+        }
+        let again = read_session(&store.session(owner, line.id).await.unwrap().document).unwrap().0;
+        assert_eq!(Session { next_id: 0, ..again }, Session { next_id: 0, ..now });
+    }
+}
+
+#[sqlx::test(migrations = false)]
+async fn what_was_let_through_is_put_right_and_told(pool: PgPool) {
+    let (store, owner) = earlier(pool).await;
+    let lines = store.sessions(owner).await.unwrap();
+    let harbour = lines.iter().find(|l| l.title.contains("harbour")).unwrap();
+    let (session, remarks) = read_session(&store.session(owner, harbour.id).await.unwrap().document).unwrap();
+    assert_eq!(session.header.title, "Old harbour");
+    let names: Vec<&str> = session.strips.iter().map(|s| s.name.as_str()).collect();
+    assert!(names.contains(&"Low end") && names.contains(&"L\u{f6}w tap") && names.contains(&"Tab bed"), "{names:?}");
+    assert!(remarks.iter().any(|r| r.contains("U+202E")), "{remarks:?}");
+    // More patterns than are allowed today stay, and none is added to them.
+    assert!(session.patterns.len() > lane_core::session::limits::PATTERNS);
+    let more = lane_core::edit::Edit::AddPattern { name: "More".into(), bars: 1, copy_of: None };
+    assert!(edit(&store, owner, harbour.id, &more).await.unwrap_err().to_string().contains("at most"));
+
+    let low = lines.iter().find(|l| l.title == "Low ids").unwrap();
+    let (session, remarks) = read_session(&store.session(owner, low.id).await.unwrap().document).unwrap();
+    assert!(session.next_id > 300);
+    assert!(remarks.iter().any(|r| r.contains("ids that are in use")), "{remarks:?}");
+}
+
+#[sqlx::test(migrations = false)]
+async fn templates_presets_and_waiting_renders_go_on(pool: PgPool) {
+    let (store, owner) = earlier(pool).await;
+    let templates = store.templates(owner).await.unwrap();
+    for template in templates {
+        let template = template.read().unwrap();
+        assert_eq!(template.name, "Kept  template");
+        whole(&template.document);
+    }
+    assert_eq!(store.presets(owner).await.unwrap()[0].name, "Odd preset");
+    let mut taken = 0;
+    while let Some(claim) = crate::common::claim(&store, crate::common::LONG).await {
+        whole(&claim.session().unwrap());
+        store.fail_render(claim.id, claim.attempt, "Seen.").await.unwrap();
+        taken += 1;
+    }
+    assert_eq!(taken, 2);
+}

@@ -1,0 +1,7 @@
+// Made by `cargo xtask types`.
+import type { Thing } from "./Thing";
+
+/**
+ * Something that an edit made.
+ */
+export type Made = { thing: Thing, id: number, };

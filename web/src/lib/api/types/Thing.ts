@@ -1,0 +1,6 @@
+// Made by `cargo xtask types`.
+
+/**
+ * A thing of a session with an id.
+ */
+export type Thing = "voice" | "strip" | "processor" | "pattern" | "section" | "take";

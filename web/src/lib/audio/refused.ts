@@ -1,0 +1,2 @@
+/** What the core refused, as a sentence. */
+export class Refused extends Error {}

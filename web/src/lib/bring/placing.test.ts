@@ -1,0 +1,104 @@
+import { describe, expect, test } from 'vitest';
+import type { BroughtIn } from '$lib/api/types';
+import { asOne, placed, playedBytes, type Brought } from './placing';
+
+function sound(file: string, kind: 'one_shot' | 'recording', time_reference: number | null): Brought {
+  const asset = { id: file, name: file, channels: 1, sample_rate: 48_000, frames: 100 };
+  return { file, result: { kind, name: file, family: 'low', asset, time_reference, remarks: [] } };
+}
+
+const take: Brought = {
+  file: 'beat.mid',
+  result: {
+    kind: 'midi',
+    take: {
+      name: 'Beat',
+      tracks: [],
+      notes: [],
+      tempo_bpm: null,
+      metre: null,
+      remarks: ['Its tempo changes.'],
+    },
+    sounds: [],
+  } satisfies BroughtIn,
+};
+
+/** Where each file stands: its first frame, or nothing where it is a one-shot. */
+const starts = (brought: Brought[]) =>
+  placed(brought, 48_000).placed.map(({ edit }) => {
+    const source = edit.kind === 'add_voices' ? edit.voices[0]?.source : undefined;
+    return source?.kind === 'recording' ? source.start_frame : undefined;
+  });
+
+describe('time references', () => {
+  test('put recordings where they stood to each other, midnight and short files too', () => {
+    const brought = [
+      sound('a', 'recording', 0),
+      sound('b', 'recording', 48_000),
+      sound('clap', 'one_shot', 96_000),
+    ];
+    expect(starts(brought)).toEqual([0, 48_000, 96_000]);
+    expect(placed(brought, 48_000).remarks.at(-1)).toContain('the last 2.000 s after the first');
+  });
+
+  test('of one file alone are not kept, and that is said', () => {
+    const { remarks } = placed([sound('a', 'recording', 500), sound('b', 'recording', null)], 48_000);
+    expect(starts([sound('a', 'recording', 500)])).toEqual([0]);
+    expect(remarks).toEqual([expect.stringContaining('a: its time reference is not kept')]);
+  });
+
+  test('that one recording lacks do not keep the others from their places', () => {
+    const brought = [
+      sound('a', 'recording', 900),
+      sound('b', 'recording', 400),
+      sound('c', 'recording', null),
+    ];
+    expect(starts(brought)).toEqual([500, 0, 0]);
+    expect(placed(brought, 48_000).remarks[0]).toContain('c: it does not say when it began');
+  });
+
+  test('of one-shots among themselves do not make recordings of them', () => {
+    expect(starts([sound('a', 'one_shot', 10), sound('b', 'one_shot', 20)])).toEqual([undefined, undefined]);
+  });
+});
+
+describe('a drop', () => {
+  test('is sounds first and takes behind them, each of its file, with remarks by file', () => {
+    const { placed: list, remarks } = placed([take, sound('kick', 'one_shot', null)], 48_000);
+    expect(list.map((p) => p.file)).toEqual(['kick', 'beat.mid']);
+    expect(remarks).toEqual(['beat.mid: Its tempo changes.']);
+  });
+
+  test('becomes one edit, its sounds in one step', () => {
+    const { placed: list } = placed(
+      [sound('a', 'one_shot', null), take, sound('b', 'one_shot', null)],
+      48_000,
+    );
+    const one = asOne(list.map((p) => p.edit));
+    expect(one).toMatchObject({ kind: 'batch', edits: [{ kind: 'add_voices' }, { kind: 'add_take' }] });
+    expect(asOne([list[0]?.edit as never])).toMatchObject({ kind: 'add_voices' });
+  });
+});
+
+describe('what a file takes while it plays', () => {
+  const wav = (bits: number, rate: number) => {
+    const head = new DataView(new ArrayBuffer(44));
+    [...'RIFF'].forEach((c, n) => head.setUint8(n, c.charCodeAt(0)));
+    [...'WAVEfmt '].forEach((c, n) => head.setUint8(8 + n, c.charCodeAt(0)));
+    head.setUint32(24, rate, true);
+    head.setUint16(34, bits, true);
+    return new Blob([head.buffer]);
+  };
+  test.each([
+    [16, 48_000, 2000],
+    [24, 48_000, 1333],
+    [32, 48_000, 1000],
+    [16, 96_000, 1000],
+  ])('of %i bits at %i Hz', async (bits, rate, bytes) => {
+    expect(await playedBytes(wav(bits, rate), 1000, 48_000)).toBe(bytes);
+  });
+  test('of another kind is at least its size', async () => {
+    expect(await playedBytes(new Blob(['fLaC and so on']), 1000, 48_000)).toBe(1000);
+    expect(await playedBytes(wav(0, 0), 1000, 48_000)).toBe(1000);
+  });
+});

@@ -1,0 +1,100 @@
+/** What brought files become: edits, each of one file, and where recordings stand. */
+import type { BroughtIn, BroughtSound, Edit, Layer, NewVoice } from '$lib/api/types';
+
+/** A file that the server read. */
+export interface Brought {
+  file: string;
+  result: BroughtIn;
+}
+
+/** What one file becomes. */
+export interface Placed {
+  file: string;
+  edit: Edit;
+}
+
+/** The whole sample as it is. */
+export const plainLayer = (asset: string): Layer => ({
+  asset,
+  gain_db: 0,
+  tune_ct: 0,
+  start_frame: 0,
+  end_frame: null,
+  reverse: false,
+  fade_in: { ms: 0, curve_percent: 0 },
+  decay: null,
+  sweep: null,
+  velocity_percent: 100,
+});
+
+const timeOf = ({ result }: Brought) => (result.kind === 'midi' ? null : result.time_reference);
+
+function voiceOf(sound: BroughtSound, recorded: boolean, start_frame: number): NewVoice {
+  const source: NewVoice['source'] = recorded
+    ? { kind: 'recording', asset: sound.asset.id, start_frame }
+    : { kind: 'one_shot', layers: [plainLayer(sound.asset.id)], hold: { kind: 'whole' } };
+  return { name: sound.name, family: sound.family, source, output: null, hits: [] };
+}
+
+/**
+ * Each file as an edit of its own, sounds first, so that the notes of a take find their lanes; and what was taken otherwise
+ * than a file says, for people. Where recordings say when they began, they stand as they stood to each other, short ones too.
+ */
+export function placed(brought: Brought[], rate: number): { placed: Placed[]; remarks: string[] } {
+  const remarks = brought.flatMap(({ file, result }) =>
+    (result.kind === 'midi' ? result.take.remarks : result.remarks).map((r) => `${file}: ${r}`),
+  );
+  const timed = brought.filter((b) => timeOf(b) !== null);
+  const together = timed.length > 1 && timed.some((b) => b.result.kind === 'recording');
+  const earliest = together ? Math.min(...timed.map((b) => Number(timeOf(b)))) : 0;
+  const sounds: Placed[] = [];
+  const takes: Placed[] = [];
+  for (const item of brought) {
+    const { file, result } = item;
+    if (result.kind === 'midi') {
+      takes.push({ file, edit: { kind: 'add_take', take: result.take, sounds: result.sounds } });
+      continue;
+    }
+    const time = timeOf(item);
+    const stands = together && time !== null;
+    const recorded = result.kind === 'recording' || stands;
+    if (result.kind === 'recording' && together && time === null)
+      remarks.push(`${file}: it does not say when it began, so it begins with bar 1.`);
+    if (!together && time !== null && time > 0 && result.kind === 'recording')
+      remarks.push(
+        `${file}: its time reference is not kept, since no other file has one; it begins with bar 1.`,
+      );
+    const start = stands ? Number(time) - earliest : 0;
+    sounds.push({
+      file,
+      edit: { kind: 'add_voices', voices: [voiceOf(result, recorded, start)], assets: [result.asset] },
+    });
+  }
+  if (together) {
+    const last = (Math.max(...timed.map((b) => Number(timeOf(b)))) - earliest) / rate;
+    remarks.push(`Recordings stand at their time references, the last ${last.toFixed(3)} s after the first.`);
+  }
+  return { placed: [...sounds, ...takes], remarks };
+}
+
+/** Many edits as one: sounds in one step, takes behind them. */
+export function asOne(edits: Edit[]): Edit {
+  const sounds = edits.filter((e) => e.kind === 'add_voices');
+  const rest = edits.filter((e) => e.kind !== 'add_voices');
+  const voices = sounds.flatMap((e) => e.voices);
+  const assets = sounds.flatMap((e) => e.assets);
+  const all: Edit[] = voices.length > 0 ? [{ kind: 'add_voices', voices, assets }, ...rest] : rest;
+  return all.length === 1 ? (all[0] as Edit) : { kind: 'batch', edits: all };
+}
+
+/** Bytes that a file takes while it plays, at least, from what stands at its beginning. */
+export async function playedBytes(file: Blob, size: number, rate: number): Promise<number> {
+  const head = new DataView(await file.slice(0, 48).arrayBuffer());
+  const text = (at: number) =>
+    head.byteLength >= at + 4 ? String.fromCharCode(...[0, 1, 2, 3].map((n) => head.getUint8(at + n))) : '';
+  if (text(0) !== 'RIFF' || text(12) !== 'fmt ' || head.byteLength < 36) return size;
+  const bits = head.getUint16(34, true);
+  const from = head.getUint32(24, true);
+  if (bits < 8 || bits > 64 || from < 4000) return size;
+  return Math.round((size * 32 * rate) / (bits * from));
+}
