@@ -1,21 +1,18 @@
 //! JSON and bytes bent at random, the same for the same seed.
 
+use lane_core::units;
 use serde_json::{Map, Number, Value, json};
 
-/// Random numbers (Steele, Lea and Flood: SplitMix64).
-pub struct Dice(u64);
+/// Random numbers of the core, with choices made by them.
+pub struct Dice(units::Dice);
 
 impl Dice {
     pub fn new(seed: u64) -> Self {
-        Dice(seed)
+        Dice(units::Dice::new(&[seed]))
     }
 
     pub fn roll(&mut self) -> u64 {
-        self.0 = self.0.wrapping_add(0x9E37_79B9_7F4A_7C15);
-        let mut z = self.0;
-        z = (z ^ (z >> 30)).wrapping_mul(0xBF58_476D_1CE4_E5B9);
-        z = (z ^ (z >> 27)).wrapping_mul(0x94D0_49BB_1331_11EB);
-        z ^ (z >> 31)
+        self.0.roll()
     }
 
     /// From 0 up to, but not `below`, which is at least 1.
