@@ -7,7 +7,7 @@ use cpu_time::ThreadTime;
 use lane_core::edit::{self, Edit};
 use lane_core::routing;
 use lane_core::session::Session;
-use lane_demo::house_templates;
+use lane_house::house_templates;
 use serde_json::{Value, json};
 
 /// Edits after which a document begins anew.

@@ -4,10 +4,10 @@ use crate::mutate::{Dice, bend, bend_bytes};
 use crate::{Found, caught};
 use cpu_time::ThreadTime;
 use lane_core::session::{AssetRef, Audio};
-use lane_demo::house_templates;
 use lane_files::asset::write_pcm;
 use lane_files::folder::{TemplateCard, ZipFolder, ZipSource, read_card, read_folder, write_card, write_folder};
 use lane_files::{FileError, convert, midi};
+use lane_house::house_templates;
 use std::fs::File;
 use std::io::{Cursor, Seek, SeekFrom, Write};
 

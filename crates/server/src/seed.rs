@@ -24,7 +24,7 @@ pub async fn seed(app: &App, demo: DemoAccount) -> Result<(), Problem> {
     if store.account_by_email(demo.email).await?.is_some() {
         return Ok(());
     }
-    let sessions = app.sounds.run(lane_demo::demo_sessions).await?;
+    let sessions = app.sounds.run(lane_house::demo_sessions).await?;
     let account = store.add_account(demo.email, &auth::hash(&app.hashing, demo.password.into()).await?).await?;
     for demo in sessions.iter().rev() {
         for asset in &demo.session.assets {

@@ -1,16 +1,15 @@
 //! Writes sessions as folders, plays the first seconds of each natively and prints the SHA-256 of all 64-bit samples of
-//! main, to be compared with what the browser's module gives: the demo sessions, and every kind of processor at every
+//! main, to be compared with what the browser's module gives: the frozen sessions, and every kind of processor at every
 //! sample rate. With `heavy` instead of seconds it only writes the session of the benchmarks.
 //!
 //! `cargo run -p lane-wasm --example native_bits -- FOLDER SECONDS`
 
+use lane_bench::{DemoSession, Frozen, checksum, palette_session};
 use lane_core::engine::{Engine, Metering};
 use lane_core::session::AssetRef;
 use lane_core::units::SAMPLE_RATES;
-use lane_demo::{DemoSession, demo_sessions, heavy_session, palette_session};
-use lane_files::asset::{hex, write_pcm};
+use lane_files::asset::write_pcm;
 use lane_files::folder::{DiskFolder, write_folder};
-use sha2::{Digest, Sha256};
 use std::io::Write;
 use std::path::Path;
 
@@ -22,10 +21,10 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         write_folder(session, audio, &mut DiskFolder::new(&Path::new(folder).join(name)))
     };
     if seconds == "heavy" {
-        return Ok(write("heavy", &heavy_session())?);
+        return Ok(write("heavy", &Frozen::Heavy.session(48_000))?);
     }
     let seconds: usize = seconds.parse()?;
-    let sessions = demo_sessions().into_iter().chain(SAMPLE_RATES.map(palette_session));
+    let sessions = Frozen::ALL.into_iter().map(|f| f.session(48_000)).chain(SAMPLE_RATES.map(palette_session));
     for (at, demo) in sessions.enumerate() {
         write(&at.to_string(), &demo)?;
         // Another block size than the worklet's, since that must not matter.
@@ -33,11 +32,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         engine.play();
         let mut out = vec![[0.0; 2]; seconds * demo.session.header.sample_rate as usize];
         engine.process(&mut out);
-        let mut sum = Sha256::new();
-        for sample in out.as_flattened() {
-            sum.update(sample.to_le_bytes());
-        }
-        println!("{at} {}", hex(&sum.finalize()));
+        println!("{at} {}", checksum(&out));
     }
     Ok(())
 }

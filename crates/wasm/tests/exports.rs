@@ -1,7 +1,7 @@
 //! The exports as the page and the worklet call them: bytes in, JSON or numbers out, never a panic.
 
+use lane_bench::{DemoSession, Frozen, palette_session};
 use lane_core::session::Session;
-use lane_demo::{DemoSession, demo_sessions, palette_session};
 use lane_wasm as _;
 use serde_json::{Value, json};
 
@@ -141,7 +141,7 @@ fn pictures_are_computed_at_the_rate_and_tempo_of_the_session() {
 
 #[test]
 fn a_measuring_run_goes_on_in_steps_and_finds_levels_trims_and_sums() {
-    let demo = demo_sessions().swap_remove(1);
+    let demo = Frozen::Small.session(48_000);
     open(gauge_open, &demo.session);
     give_audio(gauge_asset, &demo);
     // SAFETY: as above.

@@ -9,10 +9,10 @@ use crate::problem::Problem;
 use actix_web::{HttpResponse, delete, get, post, web};
 use lane_core::session::{AssetRef, Audio, Family};
 use lane_core::units::{AssetId, Name, SAMPLE_RATES};
-use lane_demo::Sound;
 use lane_files::asset::{pcm_bytes, pcm_samples};
 use lane_files::names::voice_name;
 use lane_files::{asset_id, resampled};
+use lane_house::Sound;
 use serde::Deserialize;
 use uuid::Uuid;
 

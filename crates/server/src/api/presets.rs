@@ -7,7 +7,7 @@ use crate::problem::Problem;
 use actix_web::{HttpResponse, delete, get, post, put, web};
 use lane_core::edit::{Edit, apply};
 use lane_core::session::{Processor, Session};
-use lane_demo::house_presets;
+use lane_house::house_presets;
 use lane_store::Preset;
 use uuid::Uuid;
 

@@ -13,8 +13,8 @@ use actix_web::{HttpResponse, delete, get, post, put, web};
 use lane_core::session::{Session, TemplateKeeps, VoiceSource};
 use lane_core::stems::labels::safe;
 use lane_core::units::AssetId;
-use lane_demo::house_templates;
 use lane_files::folder::{FolderSession, TemplateCard, ZipFolder, read_card, write_card, write_folder};
+use lane_house::house_templates;
 use lane_store::{StoreError, Template, documents};
 use serde::Deserialize;
 use std::collections::HashMap;
@@ -26,7 +26,7 @@ use uuid::Uuid;
 
 /// Our own templates, under ids that stay the same.
 fn house() -> Vec<Template> {
-    let kept = |(at, t): (usize, lane_demo::HouseTemplate)| Template {
+    let kept = |(at, t): (usize, lane_house::HouseTemplate)| Template {
         id: Uuid::from_u128(at as u128 + 1),
         name: t.name.into(),
         purpose: t.purpose.into(),

@@ -13,7 +13,7 @@ use std::path::{Path, PathBuf};
 
 /// Writes the demo sessions as session folders named after their titles.
 pub fn export_demo(dir: &Path) -> Result<()> {
-    for demo in lane_demo::demo_sessions() {
+    for demo in lane_house::demo_sessions() {
         let folder = dir.join(lane_core::stems::labels::safe(&demo.session.header.title));
         let audio = |asset: &AssetRef, to: &mut dyn Write| Ok(write_pcm(&demo.bank[&asset.id], to)?);
         write_folder(&demo.session, audio, &mut DiskFolder::new(&folder))?;

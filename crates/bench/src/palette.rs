@@ -1,8 +1,5 @@
-//! Sessions that prove something: one as heavy as they come, for benchmarks, and one with every kind of processor at any
-//! sample rate. Nobody mixes them.
+//! A session with every kind of processor at any sample rate.
 
-use crate::builder::{Builder, DemoSession, fill};
-use crate::sounds::Sound;
 use lane_core::dsp::delay::NoteValue;
 use lane_core::dsp::equaliser::{Shape, Slope};
 use lane_core::dsp::{
@@ -12,9 +9,8 @@ use lane_core::dsp::{
 use lane_core::edit::Edit;
 use lane_core::session::{Family, Key, Pattern};
 use lane_core::units::Title;
-
-/// Bars of the heavy session: 3 minutes and 2 seconds at 95 bpm.
-const HEAVY_BARS: u32 = 72;
+use lane_house::builder::{Builder, fill};
+use lane_house::{DemoSession, Sound};
 
 fn equaliser() -> Settings {
     Settings::Equaliser(Equaliser {
@@ -33,31 +29,6 @@ fn transient() -> Settings {
 
 fn compressor() -> Settings {
     Settings::Compressor(Compressor { threshold_dbfs: -24.0, ..Compressor::default() })
-}
-
-/// 16 lanes, each with equaliser, transient shaper, compressor and saturation; 4 buses, 3 returns with reverb, delay and
-/// parallel compression; two duckers keyed by the kick. 3 minutes at 48 kHz.
-pub fn heavy_session() -> DemoSession {
-    let mut b = Builder::new("Heavy", 48_000, 95.0, "F min", 50.0);
-    let pattern = b.session.patterns[0].id;
-    b.apply(Edit::SetPattern { pattern: Pattern { id: pattern, name: "Loop".into(), bars: 1 } });
-    b.song(&[("Loop", pattern, HEAVY_BARS)]);
-    let families = [Family::Low, Family::Snare, Family::Hats, Family::Percussion];
-    for lane in 0..16 {
-        let phrase = ["X...X...X...X...", "....X.......X..o", "x.o.x.o.x.oox.o.", "..x..x..x..x..x."][lane % 4];
-        let sound = Sound::ALL[lane % Sound::ALL.len()];
-        b.lane(sound, families[lane % 4], (-14.0, 0.0), vec![(pattern, fill(phrase, 1))]);
-        b.chain(lane, vec![equaliser(), transient(), compressor(), Settings::Saturation(Saturation::default())]);
-    }
-    for (name, first) in [("One", 0), ("Two", 4), ("Three", 8), ("Four", 12)] {
-        b.bus(name, &[first, first + 1, first + 2, first + 3]);
-    }
-    b.press(&[(0, 0.0), (1, 0.0), (2, -4.0)]);
-    b.send_to("Room", &[(1, -12.0), (3, -12.0), (5, -9.0)], Settings::Reverb(Reverb::default()));
-    b.send_to("Echo", &[(12, -10.0), (13, -10.0)], Settings::Delay(Delay::default()));
-    b.duck_by_first(11);
-    b.duck_by_first(12);
-    b.done()
 }
 
 /// Six lanes and two returns on which every kind of processor is at work.
@@ -136,7 +107,6 @@ pub fn palette_session(rate: u32) -> DemoSession {
 mod tests {
     use super::*;
     use lane_core::engine::{Engine, METER_VALUES, Metering, SLOT_METER_VALUES};
-    use lane_core::session::StripKind;
     use lane_core::units::{SAMPLE_RATES, gain_to_db};
 
     #[test]
@@ -184,20 +154,5 @@ mod tests {
             let peak = out.as_flattened().iter().fold(0.0, |m: f64, x| m.max(x.abs()));
             assert!((-15.0..=-14.0).contains(&gain_to_db(peak)), "{} dBFS", gain_to_db(peak));
         }
-    }
-
-    #[test]
-    fn the_heavy_one_is_as_heavy_as_it_says() {
-        let DemoSession { session, .. } = heavy_session();
-        session.validate().unwrap();
-        let count = |kind| session.strips.iter().filter(|s| s.kind == kind).count();
-        // Four buses beside the mix bus.
-        assert_eq!((count(StripKind::Channel), count(StripKind::Bus), count(StripKind::Return)), (16, 5, 3));
-        let channels = session.strips.iter().filter(|s| s.kind == StripKind::Channel);
-        assert!(channels.clone().all(|s| s.chain.len() >= 4));
-        let keys = session.strips.iter().flat_map(|s| &s.chain).filter(|p| p.key.is_some()).count();
-        assert_eq!(keys, 2);
-        let beats = f64::from(4 * HEAVY_BARS);
-        assert!(beats * 60.0 / session.header.tempo_bpm.bpm() > 180.0);
     }
 }

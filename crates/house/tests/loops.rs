@@ -4,7 +4,7 @@ use lane_core::analysis::onsets;
 use lane_core::engine::{Engine, Metering};
 use lane_core::session::{Audio, Family, Feel, Session, Song};
 use lane_core::units::Frame;
-use lane_demo::{DemoSession, demo_sessions};
+use lane_house::{DemoSession, demo_sessions};
 use rstest::rstest;
 
 const DRUMS: [Family; 4] = [Family::Low, Family::Snare, Family::Hats, Family::Percussion];

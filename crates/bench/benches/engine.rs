@@ -1,21 +1,33 @@
-//! How fast the engine plays and tracks out the large demo session, on one core. `cargo bench -p lane-demo`.
+//! How fast the engine plays and tracks out the large demo session, on one core. `cargo bench -p lane-bench`.
 
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
+use lane_bench::{DemoSession, Frozen, live_session};
 use lane_core::engine::{Engine, Metering};
 use lane_core::stems::{StemJob, render};
-use lane_demo::{DemoSession, demo_sessions, heavy_session};
 
 /// Ten seconds.
 const FRAMES: usize = 480_000;
 
 fn large() -> DemoSession {
-    demo_sessions().swap_remove(0)
+    Frozen::Large.session(48_000)
+}
+
+/// A session without any processor.
+fn bare(mut demo: DemoSession) -> DemoSession {
+    demo.session.strips.iter_mut().for_each(|strip| strip.chain.clear());
+    demo
 }
 
 fn play(c: &mut Criterion) {
     let mut group = c.benchmark_group("play 10 s");
     group.throughput(Throughput::Elements(FRAMES as u64)).sample_size(10);
-    for (name, DemoSession { session, bank }) in [("large demo", large()), ("heavy session", heavy_session())] {
+    let sessions = [
+        ("large", large()),
+        ("large without processors", bare(large())),
+        ("heavy", Frozen::Heavy.session(48_000)),
+        ("20 lanes, 62 processors", live_session(20, 32, 62)),
+    ];
+    for (name, DemoSession { session, bank }) in sessions {
         for metering in [Metering::On, Metering::Off] {
             group.bench_function(format!("{name}, metering {metering:?}"), |b| {
                 let mut block = [[0.0; 2]; 128];

@@ -1,8 +1,8 @@
 //! Session folders: what is exported and read again is the same, on disk and in a ZIP file.
 
-use lane_demo::demo_sessions;
 use lane_files::asset::write_pcm;
 use lane_files::folder::{DiskFolder, FolderSession, FolderWriter, ZipFolder, ZipSource, read_folder, write_folder};
+use lane_house::demo_sessions;
 use std::io::Cursor;
 
 #[test]
