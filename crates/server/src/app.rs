@@ -1,14 +1,15 @@
-//! What requests share, and the table of routes.
+//! The table of routes, and the server around it.
 
 use crate::api;
 use crate::auth::{self, LoginStore};
 use crate::config::ServeArgs;
 use crate::frontend;
 use crate::guard;
-use crate::jobs::{self, Pauses, Stopping};
+use crate::jobs;
 use crate::problem::Problem;
-use crate::seed::{self, DemoAccount};
-use crate::work::{AccountTurns, Crew};
+use crate::seed;
+use crate::state::{App, Bounds, DemoAccount};
+use crate::stopping::{Pauses, Stopping};
 use actix_governor::governor::NotUntil;
 use actix_governor::governor::clock::{Clock, DefaultClock, QuantaInstant};
 use actix_governor::governor::middleware::NoOpMiddleware;
@@ -39,52 +40,6 @@ const JSON_BYTES: usize = 1 << 20;
 const CONNECTIONS: u32 = 12;
 /// How long requests that go on are waited for when the program stops.
 const STOP_SECONDS: u64 = 4;
-
-/// What requests share.
-#[derive(Clone)]
-pub struct App {
-    pub store: Store,
-    pub changes: api::events::Changes,
-    pub demo: Option<DemoAccount>,
-    pub upload_bytes: u64,
-    pub account_bytes: u64,
-    pub waiting_renders: i64,
-    /// Threads that read, change and write documents.
-    pub edits: Crew,
-    /// Threads that read, convert and listen to audio.
-    pub sounds: Crew,
-    /// Threads that hash passwords.
-    pub hashing: Crew,
-    /// One change at a time for each account.
-    pub turns: AccountTurns,
-}
-
-/// Bounds that a server is started with.
-#[derive(Debug, Clone, Copy)]
-pub struct Bounds {
-    pub upload_bytes: u64,
-    pub account_bytes: u64,
-    pub waiting_renders: i64,
-}
-
-impl App {
-    pub fn new(store: Store, demo: Option<DemoAccount>, bounds: Bounds, stopping: &Stopping) -> Self {
-        let cores = std::thread::available_parallelism().map_or(2, usize::from);
-        let Bounds { upload_bytes, account_bytes, waiting_renders } = bounds;
-        App {
-            changes: api::events::Changes::listen(&store, stopping),
-            store,
-            demo,
-            upload_bytes,
-            account_bytes,
-            waiting_renders,
-            edits: Crew::new(cores, 256, StdDuration::from_secs(10)),
-            sounds: Crew::new(cores, 256, StdDuration::from_secs(300)),
-            hashing: Crew::new(cores, 16, StdDuration::from_millis(1500)),
-            turns: AccountTurns::default(),
-        }
-    }
-}
 
 /// Counts sign-ins by the address that they come from.
 #[derive(Debug, Clone, PartialEq, Eq)]

@@ -2,8 +2,8 @@
 
 use crate::api::json_of;
 use crate::api::types::{Change, ChangeKind, EditDone, EditRequest, OpenSession, StepLine, StepRequest};
-use crate::app::App;
 use crate::problem::Problem;
+use crate::state::App;
 use actix_web::HttpResponse;
 use lane_core::edit::Edit;
 use lane_core::session::Session;

@@ -3,7 +3,10 @@
 //! | module | theme |
 //! |---|---|
 //! | [`config`] | flags and environment |
-//! | [`app`] | what requests share, and the table of routes |
+//! | [`app`] | the table of routes, and the server around it |
+//! | [`state`] | what requests share |
+//! | [`following`] | changes that any server on the database made, as they happen |
+//! | [`stopping`] | how everything hears that the program stops |
 //! | [`auth`] | accounts, cookies, origin |
 //! | [`api`] | one file a resource |
 //! | [`changes`] | edits, undo and redo: computed beside requests, written once |
@@ -16,16 +19,21 @@
 //! | [`seed`] | the demo account and its sessions |
 //! | [`frontend`] | the built pages |
 
+#![forbid(unsafe_code)]
+
 pub mod api;
 pub mod app;
 pub mod auth;
 pub mod changes;
 pub mod cli;
 pub mod config;
+pub mod following;
 pub mod frontend;
 pub mod guard;
 pub mod jobs;
 pub mod package;
 pub mod problem;
 pub mod seed;
+pub mod state;
+pub mod stopping;
 pub mod work;

@@ -4,7 +4,7 @@ use clap::Parser;
 use std::process::ExitCode;
 use tracing_subscriber::EnvFilter;
 use zealous_lane::config::{Cli, Command};
-use zealous_lane::{app, cli, jobs, seed};
+use zealous_lane::{app, cli, jobs, state};
 
 /// Gives memory back after a storm; the system's keeps what each of its arenas once needed.
 #[global_allocator]
@@ -20,7 +20,7 @@ async fn main() -> ExitCode {
         Command::Work(args) => jobs::work_until_stopped(args).await,
         Command::Demo(args) => match args.export {
             Some(dir) => cli::export_demo(&dir),
-            None => app::serve(args.serve, Some(seed::DEMO)).await,
+            None => app::serve(args.serve, Some(state::DEMO)).await,
         },
         Command::Render(args) => cli::render(&args),
         Command::Check { folder } => cli::check(&folder),

@@ -1,22 +1,10 @@
 //! The demo account and its sessions.
 
 use crate::api::library::keep_house;
-use crate::app::App;
 use crate::auth;
 use crate::problem::Problem;
+use crate::state::{App, DemoAccount};
 use lane_files::asset::pcm_bytes;
-use serde::Serialize;
-use utoipa::ToSchema;
-
-/// An account that anybody at this address may use.
-#[derive(Debug, Clone, Copy, Serialize, ToSchema, ts_rs::TS)]
-pub struct DemoAccount {
-    pub email: &'static str,
-    pub password: &'static str,
-}
-
-/// The account of `zealous-lane demo`.
-pub const DEMO: DemoAccount = DemoAccount { email: "mixer@demo.invalid", password: "copper-weather" };
 
 /// Makes the demo account with its sessions where it is missing, and keeps what is there.
 pub async fn seed(app: &App, demo: DemoAccount) -> Result<(), Problem> {

@@ -3,7 +3,7 @@
 //! A change is computed without a connection ([`crate::documents`]) and written only where the document still stands at
 //! the revision that it was computed on; nothing is locked meanwhile.
 
-use crate::documents::{Kind, Prepared};
+use crate::documents::{Kind, Prepared, Step, Way};
 use crate::{CHANGES, Store, StoreError, found};
 use sqlx::{Connection, PgConnection};
 use uuid::Uuid;
@@ -12,23 +12,6 @@ use uuid::Uuid;
 const UNDO_STEPS: i64 = 1000;
 /// Changes whose patches are kept for other pages and for those that are sent again.
 const KEPT_PATCHES: i64 = 1000;
-
-/// A way along the steps of a session.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Way {
-    Undo,
-    Redo,
-}
-
-/// A step that can be undone, or done again.
-#[derive(Debug, Clone, sqlx::FromRow)]
-pub struct Step {
-    pub id: Uuid,
-    pub label: String,
-    /// Patches, JSON.
-    pub there: String,
-    pub back: String,
-}
 
 /// A change that went through.
 #[derive(Debug, Clone, PartialEq, sqlx::FromRow)]

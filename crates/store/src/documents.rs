@@ -1,7 +1,7 @@
 //! Stored documents: read, put right where an older program let something through, changed. Plain computation on the
 //! caller's thread; no connection is held meanwhile.
 
-use crate::{Kept, Step, StoreError, Way};
+use crate::StoreError;
 use lane_core::edit::{self, Edit, Made};
 use lane_core::session::{Patch, Session};
 use lane_core::units::repairing;
@@ -10,6 +10,34 @@ use uuid::Uuid;
 
 /// How a document of today begins; others are brought up to date as they are read.
 const TODAY: &str = "{\"schema\":2,";
+
+/// A way along the steps of a session.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Way {
+    Undo,
+    Redo,
+}
+
+/// A step that can be undone, or done again.
+#[derive(Debug, Clone, sqlx::FromRow)]
+pub struct Step {
+    pub id: Uuid,
+    pub label: String,
+    /// Patches, JSON.
+    pub there: String,
+    pub back: String,
+}
+
+/// A session as it is kept. Its document is read by [`crate::documents`].
+#[derive(Debug, Clone, sqlx::FromRow)]
+pub struct Kept {
+    pub id: Uuid,
+    /// JSON.
+    pub document: String,
+    pub revision: i64,
+    /// Renders started so far.
+    pub renders_started: i32,
+}
 
 /// Whether a stored document is one of today, which can be passed on as it stands.
 pub fn is_of_today(json: &str) -> bool {

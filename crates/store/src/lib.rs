@@ -9,6 +9,8 @@
 //! | `renders` | renders and their queue |
 //! | `templates`, `presets`, `accounts`, `logins` | what their names say |
 
+#![forbid(unsafe_code)]
+
 mod accounts;
 mod assets;
 mod changes;
@@ -23,13 +25,13 @@ mod sessions;
 mod templates;
 
 pub use accounts::Account;
-pub use changes::{Done, Step, Way};
-pub use documents::Prepared;
+pub use changes::Done;
+pub use documents::{Kept, Prepared, Step, Way};
 pub use holdings::{Holdings, Swept};
 pub use library::LibrarySound;
 pub use presets::Preset;
 pub use renders::{Claim, NewRender, Render, RenderFile, RenderState};
-pub use sessions::{Kept, SessionInfo};
+pub use sessions::SessionInfo;
 pub use templates::{StoredTemplate, Template};
 
 use lane_core::edit::EditError;

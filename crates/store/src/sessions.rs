@@ -1,6 +1,6 @@
 //! Sessions as they stand, and the list of them.
 
-use crate::documents::Row;
+use crate::documents::{Kept, Row};
 use crate::{Store, StoreError, found};
 use lane_core::session::Session;
 use time::OffsetDateTime;
@@ -17,17 +17,6 @@ pub struct SessionInfo {
     pub tempo_bpm: f64,
     /// Of its audio, as it is played.
     pub audio_bytes: i64,
-}
-
-/// A session as it is kept. Its document is read by [`crate::documents`].
-#[derive(Debug, Clone, sqlx::FromRow)]
-pub struct Kept {
-    pub id: Uuid,
-    /// JSON.
-    pub document: String,
-    pub revision: i64,
-    /// Renders started so far.
-    pub renders_started: i32,
 }
 
 impl Store {

@@ -1,6 +1,9 @@
 //! Chores: `cargo xtask types` writes what is generated, `cargo xtask borders` checks who imports whom.
 
+#![forbid(unsafe_code)]
+
 mod borders;
+mod circles;
 mod types;
 
 use std::path::Path;

@@ -14,7 +14,7 @@ use std::fs;
 use std::path::Path;
 use ts_rs::{Config, TS};
 use zealous_lane::api::{openapi, types as api};
-use zealous_lane::seed::DemoAccount;
+use zealous_lane::state::DemoAccount;
 
 const TYPES: &str = "web/src/lib/api/types";
 const SCHEMA: &str = "docs/session.schema.json";

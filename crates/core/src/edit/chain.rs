@@ -1,7 +1,7 @@
 //! Edits of chains: processors in, out, moved, set, copied, and their keys.
 
 use super::EditError;
-use super::strips::strip_mut;
+use super::find::{strip_mut, with_new_ids};
 use crate::dsp::Settings;
 use crate::session::{Key, Processor, Session, Strip};
 use crate::units::{ProcessorId, StripId};
@@ -164,9 +164,4 @@ pub(super) fn order(s: &mut Session, strip: StripId, order: &[ProcessorId]) -> R
         }
     }
     Ok(())
-}
-
-/// The same processors under ids of their own.
-pub(super) fn with_new_ids(s: &mut Session, chain: Vec<Processor>) -> Vec<Processor> {
-    chain.into_iter().map(|p| Processor { id: ProcessorId(s.take_id()), ..p }).collect()
 }

@@ -1,9 +1,9 @@
 //! Lanes of another session or a template, brought in with their chains, buses, returns and sends.
 
 use super::EditError;
-use super::chain::with_new_ids;
+use super::find::{new_channel, strip_mut, voice_mut, with_new_ids};
 use super::names::Names;
-use super::strips::{drop_empty_channels, strip_mut};
+use super::strips::drop_empty_channels;
 use crate::session::{Hit, Key, Part, Session, Strip, StripKind, StripSend, Voice, at_most, limits};
 use crate::units::{PatternId, StripId, VoiceId};
 use serde::{Deserialize, Serialize};
@@ -102,7 +102,7 @@ pub(super) fn insert(s: &mut Session, what: &Insertion) -> Result<(), EditError>
         if let Some(strip) = from.strip(voice.channel)
             && !here.contains_key(&voice.channel)
         {
-            let new = super::lanes::new_channel(s, None);
+            let new = new_channel(s, None);
             *strip_mut(s, new)? = Strip { id: new, solo: false, ..strip.clone() };
             here.insert(voice.channel, new);
             made.push(voice.channel);
@@ -152,7 +152,7 @@ fn insert_voices(
     for voice in chosen {
         let id = ids[&voice.id];
         let leader = voice.follows.and_then(|leader| ids.get(&leader).copied());
-        super::lanes::voice_mut(s, id)?.follows = leader;
+        voice_mut(s, id)?.follows = leader;
         let Some(pattern) = what.pattern.filter(|_| leader.is_none()) else { continue };
         let source = voice.follows.unwrap_or(voice.id);
         let Some(part) = what.from.parts.iter().find(|p| p.voice == source) else { continue };

@@ -1,10 +1,10 @@
 //! Edits of voices: in, out, named, moved, sounding otherwise.
 
+use super::find::{new_channel, strip_mut, voice_mut};
 use super::names::Names;
 use super::{EditError, song, strips};
 use crate::session::{
-    AssetRef, Family, Hit, Hold, Layer, Part, Session, Song, Strip, StripKind, Voice, VoiceSource, at_most, in_range,
-    limits,
+    AssetRef, Family, Hit, Hold, Layer, Part, Session, Song, Strip, Voice, VoiceSource, at_most, in_range, limits,
 };
 use crate::units::{AssetId, Name, PatternId, StripId, StripName, TICKS_PER_QUARTER, VoiceId};
 use serde::{Deserialize, Serialize};
@@ -30,25 +30,12 @@ pub struct NewVoice {
     pub hits: Vec<NewHits>,
 }
 
-pub(super) fn voice_mut(s: &mut Session, id: VoiceId) -> Result<&mut Voice, EditError> {
-    s.voices.iter_mut().find(|v| v.id == id).ok_or(EditError::Gone { what: format!("voice {}", id.0) })
-}
-
 /// The same change on each of some voices.
 pub(super) fn each(s: &mut Session, voices: &[VoiceId], change: impl Fn(&mut Voice)) -> Result<(), EditError> {
     if voices.is_empty() {
         return Err(EditError::Nothing);
     }
     voices.iter().try_for_each(|id| voice_mut(s, *id).map(&change))
-}
-
-/// A channel at rest on an output.
-pub(super) fn new_channel(s: &mut Session, output: Option<StripId>) -> StripId {
-    let id = StripId(s.take_id());
-    // Channels stand before buses and main, in the order they were made.
-    let at = s.strips.iter().rposition(|x| x.kind == StripKind::Channel).map_or(0, |i| i + 1);
-    s.strips.insert(at, Strip::new(id, StripKind::Channel, StripName::default(), output));
-    id
 }
 
 pub(super) fn add_assets(s: &mut Session, assets: &[AssetRef]) {
@@ -161,7 +148,7 @@ pub(super) fn duplicate(
 ) -> Result<VoiceId, EditError> {
     let old = voice_mut(s, voice)?.clone();
     let channel = strips::copy_of_channel(s, old.channel)?;
-    let own = strips::strip_mut(s, channel)?;
+    let own = strip_mut(s, channel)?;
     own.solo = false;
     if !with_chain {
         let (kind, output) = (own.kind, own.output);
@@ -179,6 +166,14 @@ pub(super) fn duplicate(
         s.parts.extend(copies);
     }
     Ok(id)
+}
+
+/// A trigger that plays what a voice plays.
+pub(super) fn new_trigger(s: &mut Session, like: VoiceId, follows: bool) -> Result<(), EditError> {
+    let name = Name::cleaned(&format!("{} trigger", voice_mut(s, like)?.name), "Trigger");
+    let made = duplicate(s, like, false, follows)?;
+    name_free(s, made, &name)?;
+    strips::set_triggers(s, &[made], true)
 }
 
 /// Calls a voice by a name that no other has.

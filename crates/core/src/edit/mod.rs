@@ -2,6 +2,7 @@
 //! patch back, so that everything can be undone.
 
 mod chain;
+mod find;
 mod hits;
 mod insert;
 mod label;
@@ -427,7 +428,7 @@ fn change(s: &mut Session, edit: &Edit, size: &Size) -> Result<(), EditError> {
         Edit::AddVoices { voices, assets } => lanes::add_voices(s, voices, assets),
         Edit::RemoveVoices { voices } => lanes::remove_voices(s, voices),
         Edit::RenameVoice { voice, name } => lanes::rename(s, *voice, name),
-        Edit::SetFamily { voice, family } => lanes::voice_mut(s, *voice).map(|v| v.family = *family),
+        Edit::SetFamily { voice, family } => find::voice_mut(s, *voice).map(|v| v.family = *family),
         Edit::MoveVoice { voice, to } => lanes::move_voice(s, *voice, *to),
         Edit::SetSource { voice, source, assets } => lanes::set_source(s, *voice, source, assets),
         Edit::SetHits { pattern, voice, hits } => song::set_hits(s, *pattern, *voice, hits.clone()),
@@ -464,7 +465,7 @@ fn change(s: &mut Session, edit: &Edit, size: &Size) -> Result<(), EditError> {
         Edit::SetSend { strips, send } => strips::set_send(s, strips, send),
         Edit::RemoveSends { strips, to } => strips::remove_sends(s, strips, *to),
         Edit::SetTriggers { voices, trigger } => strips::set_triggers(s, voices, *trigger),
-        Edit::NewTrigger { like, follows } => strips::new_trigger(s, *like, *follows),
+        Edit::NewTrigger { like, follows } => lanes::new_trigger(s, *like, *follows),
         Edit::AddProcessor { strips, settings, key, at } => chain::add(s, strips, settings, *key, *at),
         Edit::RemoveProcessors { strip, processors } => chain::remove(s, *strip, processors),
         Edit::MoveProcessor { strip, processor, to } => chain::move_to(s, *strip, *processor, *to),

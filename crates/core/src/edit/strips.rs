@@ -1,7 +1,7 @@
 //! Edits of strips: levels, outputs, sends, channels, triggers, buses and returns.
 
-use super::chain::with_new_ids;
-use super::{EditError, lanes::new_channel};
+use super::EditError;
+use super::find::{new_channel, strip_mut, voice_mut, with_new_ids};
 use crate::session::{LaneTarget, Polarity, Session, Strip, StripKind, StripSend};
 use crate::units::{Name, StripId, StripName, VoiceId};
 use serde::{Deserialize, Serialize};
@@ -21,10 +21,6 @@ pub enum StripChange {
     SoloSafe(bool),
     /// Of its own, or the session's.
     Target(Option<LaneTarget>),
-}
-
-pub(super) fn strip_mut(s: &mut Session, id: StripId) -> Result<&mut Strip, EditError> {
-    s.strips.iter_mut().find(|x| x.id == id).ok_or(EditError::Gone { what: format!("strip {}", id.0) })
 }
 
 pub(super) fn rename(s: &mut Session, id: StripId, name: &StripName) -> Result<(), EditError> {
@@ -68,13 +64,13 @@ pub(super) fn own_channels(s: &mut Session, voices: &[VoiceId]) -> Result<(), Ed
         return Err(EditError::Nothing);
     }
     for id in voices {
-        let channel = super::lanes::voice_mut(s, *id)?.channel;
+        let channel = voice_mut(s, *id)?.channel;
         if s.voices_on(channel).count() < 2 {
             continue;
         }
         // The voice sounds as before: it takes the shared channel's settings with it.
         let own = copy_of_channel(s, channel)?;
-        super::lanes::voice_mut(s, *id)?.channel = own;
+        voice_mut(s, *id)?.channel = own;
     }
     Ok(())
 }
@@ -93,7 +89,7 @@ pub(super) fn share_channel(s: &mut Session, voices: &[VoiceId], channel: StripI
         return Err(EditError::WrongKind { name: s.strip_name(channel), wanted: "channel" });
     }
     for id in voices {
-        super::lanes::voice_mut(s, *id)?.channel = channel;
+        voice_mut(s, *id)?.channel = channel;
     }
     drop_empty_channels(s);
     Ok(())
@@ -148,7 +144,7 @@ pub(super) fn remove_sends(s: &mut Session, strips: &[StripId], to: StripId) -> 
 pub(super) fn set_triggers(s: &mut Session, voices: &[VoiceId], trigger: bool) -> Result<(), EditError> {
     own_channels(s, voices)?;
     for id in voices {
-        let channel = super::lanes::voice_mut(s, *id)?.channel;
+        let channel = voice_mut(s, *id)?.channel;
         let output = s.default_output();
         let strip = strip_mut(s, channel)?;
         if trigger {
@@ -160,14 +156,6 @@ pub(super) fn set_triggers(s: &mut Session, voices: &[VoiceId], trigger: bool) -
         }
     }
     Ok(())
-}
-
-/// A trigger that plays what a voice plays.
-pub(super) fn new_trigger(s: &mut Session, like: VoiceId, follows: bool) -> Result<(), EditError> {
-    let name = Name::cleaned(&format!("{} trigger", super::lanes::voice_mut(s, like)?.name), "Trigger");
-    let made = super::lanes::duplicate(s, like, false, follows)?;
-    super::lanes::name_free(s, made, &name)?;
-    set_triggers(s, &[made], true)
 }
 
 /// A return on the mix bus, silent until its fader is raised if wished, with sends from strips at 0 dB.

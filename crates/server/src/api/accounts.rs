@@ -1,10 +1,10 @@
 //! Signing up, in and out.
 
 use super::types::{Credentials, HoldingsLine, Me};
-use crate::app::App;
 use crate::auth::{ACCOUNT_KEY, MIN_PASSWORD_CHARS, SignedIn, hash, verify};
 use crate::problem::Problem;
-use crate::seed::DemoAccount;
+use crate::state::App;
+use crate::state::DemoAccount;
 use actix_session::Session as Cookie;
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, get, post, web};

@@ -1,9 +1,9 @@
 //! Audio for playing.
 
 use super::{Pieces, received};
-use crate::app::App;
 use crate::auth::SignedIn;
 use crate::problem::Problem;
+use crate::state::App;
 use actix_web::{HttpResponse, get, web};
 use lane_core::units::AssetId;
 use tokio::sync::mpsc;

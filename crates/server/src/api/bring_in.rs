@@ -1,10 +1,10 @@
 //! Files that a person drops.
 
 use super::types::{BroughtIn, BroughtSound, BroughtTake};
-use crate::app::App;
 use crate::auth::SignedIn;
 use crate::changes::document;
 use crate::problem::Problem;
+use crate::state::App;
 use actix_web::http::StatusCode;
 use actix_web::{get, post, web};
 use futures_util::StreamExt;

@@ -1,61 +1,14 @@
 //! Changes of a session as they happen, for other open pages (server-sent events).
 
-use crate::app::App;
 use crate::auth::SignedIn;
-use crate::jobs::{Pauses, Stopping};
+use crate::following::Told;
 use crate::problem::Problem;
+use crate::state::App;
 use actix_web::{Responder, get, web};
 use actix_web_lab::sse;
-use lane_store::Store;
 use std::time::Duration;
 use tokio::sync::{broadcast, mpsc};
 use uuid::Uuid;
-
-/// Changes that a slow page may lag behind before it is told just the newest.
-const BACKLOG: usize = 256;
-
-/// What open pages are told.
-#[derive(Debug, Clone, Copy)]
-enum Told {
-    Changed(Uuid, i64),
-    /// Changes may have been missed.
-    Missed,
-}
-
-/// Tells changes that any server on the database made.
-#[derive(Clone)]
-pub struct Changes {
-    told: broadcast::Sender<Told>,
-    stopping: Stopping,
-}
-
-impl Changes {
-    /// Listens from now on, and again after the database was away.
-    pub fn listen(store: &Store, stopping: &Stopping) -> Self {
-        let (told, _) = broadcast::channel(BACKLOG);
-        let changes = Changes { told: told.clone(), stopping: stopping.clone() };
-        let (store, stopping) = (store.clone(), stopping.clone());
-        tokio::spawn(async move {
-            let mut pauses = Pauses::default();
-            while !stopping.told() {
-                // Nobody may be looking; that is no fault.
-                let begun = || {
-                    let _ = told.send(Told::Missed);
-                };
-                let each = |id, revision| {
-                    let _ = told.send(Told::Changed(id, revision));
-                };
-                let error = tokio::select! {
-                    error = store.listen(begun, each) => error,
-                    () = stopping.wait() => return,
-                };
-                tracing::warn!(%error, "listening for changes was interrupted");
-                stopping.pause(pauses.grow()).await;
-            }
-        });
-        changes
-    }
-}
 
 fn event(name: &'static str, data: String) -> sse::Event {
     sse::Event::Data(sse::Data::new(data).event(name))
@@ -65,8 +18,8 @@ fn event(name: &'static str, data: String) -> sse::Event {
 #[utoipa::path(get, path = "/api/sessions/{id}/events", responses((status = 200, content_type = "text/event-stream"), (status = 404, body = Problem)))]
 #[get("/api/sessions/{id}/events")]
 pub async fn events(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<impl Responder, Problem> {
-    let mut told = app.changes.told.subscribe();
-    let stopping = app.changes.stopping.clone();
+    let mut told = app.changes.subscribe();
+    let stopping = app.changes.stopping();
     let mut revision = app.store.revision(account.id(), *id).await?;
     let (sender, receiver) = mpsc::channel(8);
     let (store, account, id) = (app.store.clone(), account.id(), *id);

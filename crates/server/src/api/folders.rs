@@ -3,10 +3,10 @@
 use super::bring_in::{room_for, spool};
 use super::types::Created;
 use super::{PieceWriter, attachment, received};
-use crate::app::App;
 use crate::auth::SignedIn;
 use crate::changes::document;
 use crate::problem::Problem;
+use crate::state::App;
 use actix_web::{HttpResponse, get, post, web};
 use lane_core::session::{AssetRef, Audio, AudioError, Session};
 use lane_core::stems::labels::safe;

@@ -1,7 +1,7 @@
 //! For those who run the program.
 
-use crate::app::App;
 use crate::problem::Problem;
+use crate::state::App;
 use actix_web::{HttpResponse, get, web};
 
 /// The program runs.

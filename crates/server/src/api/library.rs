@@ -2,10 +2,10 @@
 
 use super::bring_in::{described, keep_house_sound};
 use super::types::{BroughtSound, LibraryLine};
-use crate::app::App;
 use crate::auth::SignedIn;
 use crate::changes::document;
 use crate::problem::Problem;
+use crate::state::App;
 use actix_web::{HttpResponse, delete, get, post, web};
 use lane_core::session::{AssetRef, Audio, Family};
 use lane_core::units::{AssetId, Name, SAMPLE_RATES};

@@ -2,10 +2,10 @@
 
 use super::folders::{LoadError, load_audio};
 use super::types::{LoopCuts, LoopPiece, LoopTempoLine};
-use crate::app::App;
 use crate::auth::SignedIn;
 use crate::changes::document;
 use crate::problem::Problem;
+use crate::state::App;
 use actix_web::{HttpResponse, get, web};
 use lane_core::analysis::{guess_family, loop_tempi, onsets};
 use lane_core::session::{AssetBank, AssetRef, Audio, Session, VoiceSource};

@@ -15,8 +15,8 @@ pub mod sessions;
 pub mod templates;
 pub mod types;
 
-use crate::app::App;
 use crate::problem::Problem;
+use crate::state::App;
 use actix_web::http::{StatusCode, header};
 use actix_web::{HttpRequest, HttpResponse, ResponseError, web};
 use futures_util::{Stream, StreamExt};

@@ -1,9 +1,9 @@
 //! Presets: processors and chains of the account and of the house, to be used in any session.
 
 use super::types::{Created, NewPreset, PresetChange, PresetLine};
-use crate::app::App;
 use crate::auth::SignedIn;
 use crate::problem::Problem;
+use crate::state::App;
 use actix_web::{HttpResponse, delete, get, post, put, web};
 use lane_core::edit::{Edit, apply};
 use lane_core::session::{Processor, Session};

@@ -3,10 +3,10 @@
 use super::bring_in::room_for;
 use super::types::{Created, RenderLine};
 use super::{PieceWriter, Pieces, attachment, received};
-use crate::app::App;
 use crate::auth::SignedIn;
 use crate::changes::document;
 use crate::problem::Problem;
+use crate::state::App;
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, delete, get, post, web};
 use lane_core::stems::StemJob;

@@ -2,10 +2,10 @@
 
 use super::types::{Created, EditDone, EditRequest, KnownRequest, NewSession, OpenSession, SessionLine, StepRequest};
 use super::{body_of, json_of};
-use crate::app::App;
 use crate::auth::SignedIn;
 use crate::changes;
 use crate::problem::Problem;
+use crate::state::App;
 use actix_web::{HttpResponse, delete, get, post, web};
 use lane_core::session::Session;
 use lane_store::Way;

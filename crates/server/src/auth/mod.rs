@@ -8,8 +8,8 @@ pub use login_store::LoginStore;
 pub use origin::same_origin;
 pub use password::{MIN_PASSWORD_CHARS, hash, verify};
 
-use crate::app::App;
 use crate::problem::Problem;
+use crate::state::App;
 use actix_session::SessionExt;
 use actix_web::dev::Payload;
 use actix_web::{FromRequest, HttpRequest, web};

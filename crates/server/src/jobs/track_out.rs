@@ -1,9 +1,10 @@
 //! One render: audio in, one pass, files into the store, visible when all of them are whole.
 
-use super::{HEARTBEAT, Pauses, Stopping};
+use super::HEARTBEAT;
 use crate::api::folders::{LoadError, load_audio};
 use crate::api::types::RenderReport;
 use crate::package::{FileOutput, PackageFile, write_package};
+use crate::stopping::{Pauses, Stopping};
 use crate::work::panic_text;
 use lane_core::session::{AssetBank, Session};
 use lane_core::stems::{RenderStopped, StemJob};

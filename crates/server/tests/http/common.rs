@@ -11,8 +11,10 @@ use serde_json::{Value, json};
 use sqlx::{Executor, PgPool};
 use std::time::Duration;
 use tokio::sync::watch;
-use zealous_lane::app::{self, App, Bounds, SignInLimit};
-use zealous_lane::jobs::{self, Stopping};
+use zealous_lane::app::{self, SignInLimit};
+use zealous_lane::jobs;
+use zealous_lane::state::{App, Bounds};
+use zealous_lane::stopping::Stopping;
 use zealous_lane::{auth, guard};
 
 pub const PASSWORD: &str = "a password for tests";
