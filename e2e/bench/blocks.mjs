@@ -1,50 +1,33 @@
 /**
  * How long blocks of 128 frames take in the browser's module: the heavy session, and each kind of processor by itself.
  *
- *   cargo run -p lane-wasm --example native_bits -- /tmp/heavy heavy
- *   (cd e2e && npx tsc && node bench/blocks.mjs /tmp/heavy/heavy)
+ *   cargo run -p lane-wasm --example native_bits -- /tmp/bench bench
+ *   (cd e2e && npx tsc && node bench/blocks.mjs /tmp/bench)
  *
  * With `--chromium` it runs in a page of Debian's Chromium, else in Node.js, whose engine is the same.
  */
-import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { launch } from '../build/browser.js';
-import { root } from '../build/lane.js';
-import { readWav } from '../build/wav.js';
+import { moduleBytes, openEngine, per, readFolder } from './engine.mjs';
 
 const [folder, where] = process.argv.slice(2);
 if (!folder) throw new Error('usage: node bench/blocks.mjs FOLDER [--chromium]');
-const module = readFileSync(join(root, 'web/src/lib/wasm/lane.wasm'));
-const session = JSON.parse(readFileSync(join(folder, 'session.json')).toString());
-const assets = session.assets.map((asset) => {
-  const wav = readWav(readFileSync(join(folder, 'audio', `${asset.id}.wav`)));
-  return { id: asset.id, channels: asset.channels, samples: [...wav.samples] };
-});
+const bytes = [...moduleBytes()];
+const { session, assets } = readFolder(join(folder, 'heavy'));
+globalThis.openEngine = openEngine;
 
 /** Runs there; knows nothing of what is around it. */
-async function measure({ bytes, session, assets, seconds, passes }) {
-  const { instance } = await WebAssembly.instantiate(Uint8Array.from(bytes), {});
-  const lane = instance.exports;
-  const encoder = new TextEncoder();
-  const give = (...parts) => {
-    let at = lane.input(parts.reduce((n, p) => n + p.byteLength, 0));
-    for (const part of parts) {
-      new Uint8Array(lane.memory.buffer, at, part.byteLength).set(part);
-      at += part.byteLength;
-    }
-  };
-  give(encoder.encode(JSON.stringify(session)));
-  lane.player_open();
-  for (const { id, channels, samples } of assets) {
-    give(encoder.encode(id), new Uint8Array(Float32Array.from(samples).buffer));
-    lane.player_asset(channels);
-  }
+async function measure({ bytes, session, assets, seconds, passes, stopped }) {
+  const { lane } = await globalThis.openEngine({ bytes, session, assets });
   const found = [];
   // The least that each block took in any pass: what it takes when nothing else runs.
   const undisturbed = [];
   for (let pass = 0; pass < passes; pass++) {
     lane.player_seek(0);
-    lane.player_play();
+    if (stopped) lane.player_stop();
+    else lane.player_play();
+    // Stopped, it has rung out before anything is timed.
+    for (let n = 0; stopped && pass === 0 && n < 10000; n++) lane.player_process(128);
     const times = [];
     for (let n = 0; n < (seconds * 48000) / 128; n++) {
       const start = performance.now();
@@ -55,6 +38,7 @@ async function measure({ bytes, session, assets, seconds, passes }) {
     times.sort((a, b) => a - b);
     const at = (part) => times[Math.min(times.length - 1, Math.floor(part * times.length))];
     found.push({
+      mean: times.reduce((sum, time) => sum + time, 0) / times.length,
       least: at(0.02),
       half: at(0.5),
       p99: at(0.99),
@@ -68,10 +52,9 @@ async function measure({ bytes, session, assets, seconds, passes }) {
 }
 
 /** The kinds of processors, as the module describes them. */
-function describe() {
-  const lane = new WebAssembly.Instance(new WebAssembly.Module(module), {}).exports;
-  const length = lane.desk_kinds();
-  return JSON.parse(new TextDecoder().decode(new Uint8Array(lane.memory.buffer, lane.output(), length)));
+async function describe() {
+  const { desk, ask } = await openEngine({ bytes, session, assets: [] });
+  return ask(desk.desk_kinds);
 }
 
 const browser = where === '--chromium' ? await launch() : undefined;
@@ -87,13 +70,13 @@ if (page) {
   );
   await page.goto('http://localhost/');
 }
-const run = (of, seconds, passes) => {
-  const given = { bytes: [...module], session: of, assets, seconds, passes };
+if (page) await page.evaluate(`globalThis.openEngine = ${openEngine.toString()}`);
+const run = (of, seconds, passes, stopped = false, audio = assets) => {
+  const samples = page ? audio.map((a) => ({ ...a, samples: [...a.samples] })) : audio;
+  const given = { bytes, session: of, assets: samples, seconds, passes, stopped };
   return page ? page.evaluate(measure, given) : measure(given);
 };
 
-const deadline = (128 / 48000) * 1000;
-const per = (ms) => `${ms.toFixed(3)} ms (${((100 * ms) / deadline).toFixed(0)} %)`;
 const heavy = await run(session, 40, 6);
 for (const found of heavy.found)
   console.log(
@@ -102,6 +85,14 @@ for (const found of heavy.found)
 console.log(
   `heavy, each block at its least: worst ${per(heavy.worst)}; a jump to the start ${per(heavy.jump)}`,
 );
+
+// 20 lanes with 62 processors, of a core.
+const many = readFolder(join(folder, '20-32'));
+for (const stopped of [false, true]) {
+  const { found } = await run(many.session, 10, 4, stopped, many.assets);
+  const mean = Math.min(...found.map((pass) => pass.mean));
+  console.log(`20 lanes, 62 processors, ${stopped ? 'stopped' : 'playing'}: ${per(mean)} of a core`);
+}
 
 // The same without any processor, and with one kind alone on all 16 lanes.
 const lanes = session.strips.filter((s) => s.kind === 'channel');
@@ -122,7 +113,10 @@ const atWork = {
 };
 const moving = { freq_hz: 320, range_db: -6, threshold_dbfs: -40 };
 const kinds = [
-  ...describe().map(({ name, default: { kind, ...rest } }) => [name, { kind, ...rest, ...atWork[kind] }]),
+  ...(await describe()).map(({ name, default: { kind, ...rest } }) => [
+    name,
+    { kind, ...rest, ...atWork[kind] },
+  ]),
   ['Equaliser, one moving band', { kind: 'equaliser', bands: [moving] }],
 ];
 for (const [name, settings] of kinds) {

@@ -3,7 +3,7 @@
 
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
 use lane_core::dsp::equaliser::Shape;
-use lane_core::dsp::{Band, Enhancer, EnvelopeFilter, Equaliser, Settings, Slot, SlotPlan, Transient, Utility};
+use lane_core::dsp::{Band, Enhancer, EnvelopeFilter, Equaliser, Settings, Silent, Slot, SlotPlan, Transient, Utility};
 use lane_core::units::Frame;
 
 /// One second.
@@ -48,12 +48,12 @@ fn processors(c: &mut Criterion) {
             let (mix_percent, tempo_bpm) = (100.0, 120.0);
             let plan = SlotPlan { on: true, input_db: 0.0, output_db: 0.0, mix_percent, tempo_bpm, settings };
             group.bench_function(name, |b| {
-                let mut slot = Slot::new(&plan, 128, FRAMES as u32);
+                let mut slot = Slot::new(&plan.course(FRAMES as u32), 128);
                 let mut block = [[0.0; 2]; 128];
                 let mut play = |sound: &[Frame]| {
                     for piece in sound.chunks_exact(128) {
                         block.copy_from_slice(piece);
-                        slot.process(&mut block, None);
+                        slot.process(&mut block, None, Silent::NO);
                     }
                     block[0]
                 };

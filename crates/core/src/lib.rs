@@ -18,6 +18,8 @@
 //! Imports go from right to left only: `units < dsp < session < routing, midi < edit < checks`, and
 //! `session < analysis, engine < stems, tuning`; `levels` stands outermost. `cargo xtask borders` checks it.
 
+#![forbid(unsafe_code)]
+
 pub mod analysis;
 pub mod checks;
 pub mod dsp;

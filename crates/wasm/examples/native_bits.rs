@@ -1,10 +1,10 @@
 //! Writes sessions as folders, plays the first seconds of each natively and prints the SHA-256 of all 64-bit samples of
 //! main, to be compared with what the browser's module gives: the frozen sessions, and every kind of processor at every
-//! sample rate. With `heavy` instead of seconds it only writes the session of the benchmarks.
+//! sample rate. With `bench` instead of seconds it only writes the sessions of the benchmarks.
 //!
 //! `cargo run -p lane-wasm --example native_bits -- FOLDER SECONDS`
 
-use lane_bench::{DemoSession, Frozen, checksum, palette_session};
+use lane_bench::{DemoSession, Frozen, checksum, live_session, palette_session};
 use lane_core::engine::{Engine, Metering};
 use lane_core::session::AssetRef;
 use lane_core::units::SAMPLE_RATES;
@@ -20,8 +20,12 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         let audio = |asset: &AssetRef, to: &mut dyn Write| Ok(write_pcm(&bank[&asset.id], to)?);
         write_folder(session, audio, &mut DiskFolder::new(&Path::new(folder).join(name)))
     };
-    if seconds == "heavy" {
-        return Ok(write("heavy", &Frozen::Heavy.session(48_000))?);
+    if seconds == "bench" {
+        write("heavy", &Frozen::Heavy.session(48_000))?;
+        for (lanes, bars, processors) in [(24, 32, 48), (64, 64, 256), (64, 256, 256), (300, 32, 0), (20, 32, 62)] {
+            write(&format!("{lanes}-{bars}"), &live_session(lanes, bars, processors))?;
+        }
+        return Ok(());
     }
     let seconds: usize = seconds.parse()?;
     let sessions = Frozen::ALL.into_iter().map(|f| f.session(48_000)).chain(SAMPLE_RATES.map(palette_session));

@@ -1,19 +1,23 @@
 //! The document on the page: edits at once, and what screens ask of the core.
 
-use crate::{answer, failed, read_input};
+use crate::{answer, answer_words, failed, read_input};
 use lane_core::checks::{self, TraceQuestion};
 use lane_core::dsp::{Delay, Place, Reverb, Settings};
 use lane_core::edit::{self, Edit, Insertion, needed_strips};
+use lane_core::engine::Compiler;
 use lane_core::midi;
 use lane_core::routing::Latencies;
 use lane_core::session::{Patch, PatchError, Session};
 use lane_core::stems::{StemJob, StemSpec, Warning};
-use lane_core::units::TakeId;
+use lane_core::units::{AssetId, TakeId};
 use serde::{Deserialize, Serialize};
 use std::cell::RefCell;
 use std::collections::HashMap;
 
-thread_local!(static DESK: RefCell<Option<Session>> = const { RefCell::new(None) });
+thread_local! {
+    static DESK: RefCell<Option<Session>> = const { RefCell::new(None) };
+    static COMPILER: RefCell<Compiler> = RefCell::new(Compiler::new());
+}
 
 const EMPTY: &str = "no session is open";
 
@@ -78,6 +82,30 @@ pub extern "C" fn desk_document() -> usize {
         Some(session) => answer(session),
         None => failed(EMPTY),
     })
+}
+
+/// What the engine in the worklet has to follow since the last call, as words; everything where `fresh` is not 0. An
+/// answer without a length where no session is open.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_engine(fresh: u32) -> usize {
+    COMPILER.with_borrow_mut(|compiler| {
+        if fresh != 0 {
+            compiler.forget();
+        }
+        DESK.with_borrow(|desk| match desk {
+            Some(session) => answer_words(compiler.changes(session)),
+            None => answer_words(&[]),
+        })
+    })
+}
+
+/// The number of the audio whose address is in the input, the same as long as the desk stands.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_number() -> usize {
+    match read_input::<AssetId>() {
+        Ok(id) => answer(&COMPILER.with_borrow_mut(|compiler| compiler.number(&id))),
+        Err(error) => failed(error),
+    }
 }
 
 /// The ids of the session that the edit in the input names.

@@ -32,7 +32,7 @@ pub extern "C" fn gauge_open() -> usize {
     }
 }
 
-/// Takes audio, as `player_asset` does.
+/// Takes audio, as an address of 64 characters, then samples.
 #[unsafe(no_mangle)]
 pub extern "C" fn gauge_asset(channels: u32) -> usize {
     match crate::read_asset(channels) {

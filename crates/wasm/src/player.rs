@@ -1,19 +1,25 @@
-//! The engine in the worklet.
+//! The engine in the worklet. Every call but `player_start`, `player_finish`, `player_incoming` and `player_strips` is fit
+//! for the audio thread.
 
 use crate::{answer, failed, read_input};
 use lane_core::analysis::LiveLoudness;
 use lane_core::engine::{Bypass, Engine, LoopRange, Metering, Station};
-use lane_core::session::{AssetBank, Patch, Session};
+use lane_core::session::Incoming;
 use lane_core::units::{Frame, ProcessorId, StripId, VoiceId};
 use std::cell::RefCell;
+use std::sync::Arc;
 
 /// Frames of one call of a worklet.
 const BLOCK: usize = 128;
 
 struct Player {
-    session: Session,
-    bank: AssetBank,
     engine: Engine,
+    /// Room for words that come in.
+    words: Vec<f64>,
+    /// Room that is being made.
+    room: Vec<Vec<u8>>,
+    /// Audio on its way, with its number.
+    incoming: Option<(usize, Incoming)>,
     loudness: LiveLoudness,
     frames: [Frame; BLOCK],
     /// Left block, then right block.
@@ -53,14 +59,11 @@ impl Watch {
         }
     }
 
-    fn aim(&mut self, session: &Session, strip: StripId, processor: ProcessorId) {
+    fn aim(&mut self, engine: &Engine, strip: StripId, processor: ProcessorId) {
         (self.strip, self.processor) = (strip, processor);
         self.kept.fill([0.0; 2]);
-        let chain = session.strip(strip).map(|s| s.chain.as_slice()).unwrap_or_default();
-        let place = chain.iter().position(|p| p.id == processor);
-        self.behind = Some(place.map_or(Station::Out, |_| Station::Processor(processor)));
-        let before = place.and_then(|at| at.checked_sub(1)).map(|at| Station::Processor(chain[at].id));
-        self.before = Some(before.unwrap_or(Station::Trimmed));
+        let [(before, _), (behind, _)] = engine.around(strip, processor);
+        (self.before, self.behind) = (Some(before), Some(behind));
     }
 
     fn take(&mut self, strip: StripId, station: Station, frames: &[Frame]) {
@@ -78,10 +81,9 @@ impl Watch {
         }
     }
 
-    fn read(&mut self, session: &Session) -> *const f32 {
-        let chain = session.strip(self.strip).map(|s| s.chain.as_slice()).unwrap_or_default();
-        let processor = chain.iter().find(|p| p.id == self.processor);
-        let late = processor.map_or(0, |p| p.settings.latency(session.header.sample_rate)).min(WATCHED);
+    fn read(&mut self, engine: &Engine) -> *const f32 {
+        let [_, (_, late)] = engine.around(self.strip, self.processor);
+        let late = late.min(WATCHED);
         for (side, late) in [(0, late), (1, 0)] {
             for n in 0..WATCHED {
                 let at = self.at[side] + KEPT - WATCHED - late + n;
@@ -100,61 +102,64 @@ fn with_player<T: Default>(work: impl FnOnce(&mut Player) -> T) -> T {
     PLAYER.with_borrow_mut(|player| player.as_mut().map(work).unwrap_or_default())
 }
 
-impl Player {
-    fn new(session: Session) -> Self {
-        let bank = AssetBank::new();
-        let mut player = Player {
-            engine: Engine::new(&session, &bank, BLOCK, Metering::On),
-            loudness: LiveLoudness::new(session.header.sample_rate),
-            session,
-            bank,
-            frames: [[0.0; 2]; BLOCK],
-            planar: [0.0; 2 * BLOCK],
-            meters: Vec::new(),
-            watch: Watch::new(),
-        };
-        player.refresh();
-        player
-    }
+/// Words of a message that need no more room.
+const WORDS: usize = 65_536;
 
-    fn refresh(&mut self) {
-        self.engine.update(&self.session, &self.bank);
-        self.meters.resize(self.engine.meter_values(), 0.0);
-    }
+/// Begins with an engine without a session, at a rate in Hz.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_start(sample_rate: u32) {
+    let mut engine = Engine::empty(sample_rate, BLOCK, Metering::On);
+    engine.reserve();
+    PLAYER.set(Some(Player {
+        engine,
+        words: Vec::with_capacity(WORDS),
+        room: Vec::new(),
+        incoming: None,
+        loudness: LiveLoudness::new(sample_rate),
+        frames: [[0.0; 2]; BLOCK],
+        planar: [0.0; 2 * BLOCK],
+        meters: Vec::new(),
+        watch: Watch::new(),
+    }));
 }
 
-/// Opens the document in the input. Where one of the same sample rate is open already, what sounds goes on.
+/// Room for so many words.
 #[unsafe(no_mangle)]
-pub extern "C" fn player_open() -> usize {
-    let session = match read_input::<Session>() {
-        Ok(session) => session,
-        Err(error) => return failed(error),
-    };
-    PLAYER.with_borrow_mut(|place| match place {
-        Some(player) if player.session.header.sample_rate == session.header.sample_rate => {
-            player.session = session;
-            player.refresh();
+pub extern "C" fn player_words(count: usize) -> *mut f64 {
+    PLAYER.with_borrow_mut(|player| match player {
+        Some(player) => {
+            player.words.resize(count, 0.0);
+            player.words.as_mut_ptr()
         }
-        _ => *place = Some(Player::new(session)),
-    });
-    player_strips()
+        None => std::ptr::null_mut(),
+    })
 }
 
-/// Applies the patch in the input to the document that plays.
+/// Follows the words that were put into that room, what is new in the structure over the blocks that come.
 #[unsafe(no_mangle)]
-pub extern "C" fn player_patch() -> usize {
-    let patch = match read_input::<Patch>() {
-        Ok(patch) => patch,
-        Err(error) => return failed(error),
-    };
-    let applied = PLAYER.with_borrow_mut(|player| match player {
-        Some(player) => patch.apply(&mut player.session).map(|()| player.refresh()).map_err(|e| e.to_string()),
-        None => Err("no session is open".into()),
-    });
-    match applied {
-        Ok(()) => player_strips(),
-        Err(error) => failed(error),
-    }
+pub extern "C" fn player_take() {
+    with_player(|p| p.engine.take(&p.words));
+}
+
+/// Follows everything at once; not while it plays.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_finish() {
+    with_player(|p| p.engine.finish());
+}
+
+/// Whether something is not followed yet.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_busy() -> u32 {
+    with_player(|p| u32::from(p.engine.is_busy()))
+}
+
+/// Counts new structures; with each of them `player_strips` may change.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_structures() -> f64 {
+    with_player(|p| {
+        p.meters.resize(p.engine.meter_values(), 0.0);
+        p.engine.structures() as f64
+    })
 }
 
 /// Strips and processors in the order of the meters.
@@ -166,19 +171,63 @@ pub extern "C" fn player_strips() -> usize {
     })
 }
 
-/// Takes audio: the input holds 64 characters of address, then little-endian 32-bit floats.
+/// What memory grows by within one block.
+const STEP: usize = 1 << 20;
+
+/// Makes room for so many bytes, a step with each call, since a large one takes the browser long; 1 once it is there.
 #[unsafe(no_mangle)]
-pub extern "C" fn player_asset(channels: u32) -> usize {
-    match crate::read_asset(channels) {
-        Ok((id, audio)) => {
-            with_player(|player| {
-                player.bank.insert(id, audio);
-                player.refresh();
-            });
+pub extern "C" fn player_room(bytes: usize) -> u32 {
+    with_player(|p| {
+        if p.room.len() * STEP < bytes {
+            p.room.push(Vec::with_capacity(STEP));
+            return 0;
+        }
+        // Let go of side by side, it is one piece.
+        p.room.clear();
+        1
+    })
+}
+
+/// Audio of a number is about to come, in pieces.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_incoming(number: usize, channels: u32, frames: usize) -> usize {
+    match Incoming::new(channels as u16, frames) {
+        Ok(incoming) => {
+            with_player(|p| p.incoming = Some((number, incoming)));
             answer(&())
         }
         Err(error) => failed(error),
     }
+}
+
+/// Where the next so many frames of it go, interleaved.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_piece(frames: usize) -> *mut f32 {
+    PLAYER.with_borrow_mut(|player| match player.as_mut().and_then(|p| p.incoming.as_mut()) {
+        Some((_, incoming)) => incoming.room(frames).as_mut_ptr(),
+        None => std::ptr::null_mut(),
+    })
+}
+
+/// A piece is there: 0 while more is missing, 1 once the audio can be played, 2 where it cannot.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_came() -> u32 {
+    with_player(|p| {
+        let Some((number, mut incoming)) = p.incoming.take() else { return 2 };
+        if incoming.check().is_err() {
+            return 2;
+        }
+        match incoming.whole() {
+            Ok(audio) => {
+                p.engine.shelve(number, Arc::new(audio));
+                1
+            }
+            Err(rest) => {
+                p.incoming = Some((number, rest));
+                0
+            }
+        }
+    })
 }
 
 #[unsafe(no_mangle)]
@@ -280,14 +329,14 @@ pub extern "C" fn player_pass_by() -> usize {
 /// Watches the sound before and behind a processor; nothing with ids of 0.
 #[unsafe(no_mangle)]
 pub extern "C" fn player_watch(strip: u32, processor: u32) {
-    with_player(|p| p.watch.aim(&p.session, StripId(strip), ProcessorId(processor)));
+    with_player(|p| p.watch.aim(&p.engine, StripId(strip), ProcessorId(processor)));
 }
 
 /// The newest sound that is watched: as many frames before as behind it.
 #[unsafe(no_mangle)]
 pub extern "C" fn player_watched() -> *const f32 {
     PLAYER.with_borrow_mut(|player| {
-        player.as_mut().map_or(std::ptr::null(), |Player { watch, session, .. }| watch.read(session))
+        player.as_mut().map_or(std::ptr::null(), |Player { watch, engine, .. }| watch.read(engine))
     })
 }
 

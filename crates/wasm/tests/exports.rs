@@ -22,8 +22,17 @@ unsafe extern "C" {
     fn gauge_start(from: f64, to: f64, without: u32) -> usize;
     fn gauge_step(frames: u32) -> f64;
     fn gauge_read() -> usize;
-    fn player_open() -> usize;
-    fn player_asset(channels: u32) -> usize;
+    fn desk_engine(fresh: u32) -> usize;
+    fn desk_number() -> usize;
+    fn player_start(sample_rate: u32);
+    fn player_words(count: usize) -> *mut f64;
+    fn player_take();
+    fn player_finish();
+    fn player_busy() -> u32;
+    fn player_structures() -> f64;
+    fn player_incoming(number: usize, channels: u32, frames: usize) -> usize;
+    fn player_piece(frames: usize) -> *mut f32;
+    fn player_came() -> u32;
     fn player_play();
     fn player_process(frames: usize) -> *const f32;
     fn player_meters() -> *const f32;
@@ -77,9 +86,47 @@ fn give_audio(export: unsafe extern "C" fn(u32) -> usize, DemoSession { session,
     }
 }
 
+/// Puts what is new on the desk into the player; gives how many words that took.
+fn follow(fresh: u32) -> usize {
+    // SAFETY: the exports make room for as much as they were asked for.
+    unsafe {
+        let length = desk_engine(fresh);
+        let bytes = std::slice::from_raw_parts(output(), length).to_vec();
+        let words: Vec<f64> = bytes.as_chunks::<8>().0.iter().map(|b| f64::from_le_bytes(*b)).collect();
+        std::slice::from_raw_parts_mut(player_words(words.len()), words.len()).copy_from_slice(&words);
+        player_take();
+        words.len()
+    }
+}
+
+/// Opens what is on the desk in the player, audio in pieces.
+fn start_player(DemoSession { session, bank }: &DemoSession) {
+    // SAFETY: as above.
+    unsafe {
+        player_start(session.header.sample_rate);
+        follow(1);
+        player_finish();
+        for asset in &session.assets {
+            give_json(&asset.id.0);
+            let number = ask(desk_number).as_u64().unwrap() as usize;
+            let audio = &bank[&asset.id];
+            assert_eq!(said(player_incoming(number, u32::from(asset.channels), audio.frames())), Value::Null);
+            let pieces = audio.samples().chunks(7000 * usize::from(audio.channels()));
+            let came: Vec<u32> = pieces
+                .map(|piece| {
+                    std::slice::from_raw_parts_mut(player_piece(7000), piece.len()).copy_from_slice(piece);
+                    player_came()
+                })
+                .collect();
+            let (last, before) = came.split_last().unwrap();
+            assert!(*last == 1 && before.iter().all(|c| *c == 0));
+        }
+    }
+}
+
 #[test]
 fn nothing_open_is_said_and_broken_input_too() {
-    for export in [desk_open, desk_apply, desk_curve, desk_transfer, desk_decay, desk_echoes, gauge_open, player_open] {
+    for export in [desk_open, desk_apply, desk_curve, desk_transfer, desk_decay, desk_echoes, gauge_open, desk_number] {
         give(&[b"{ not json"]);
         assert!(error_of(&ask(export)).contains("line 1"), "where it is broken");
     }
@@ -183,8 +230,8 @@ fn a_measuring_run_goes_on_in_steps_and_finds_levels_trims_and_sums() {
 #[test]
 fn a_player_gives_blocks_meters_and_what_is_watched() {
     let demo = palette_session(48_000);
-    open(player_open, &demo.session);
-    give_audio(player_asset, &demo);
+    open(desk_open, &demo.session);
+    start_player(&demo);
     let kick = demo.session.voices[0].channel;
     let processor = demo.session.strip(kick).unwrap().chain[0].id;
     // SAFETY: what the exports point to is as long as they say, until the next call.
@@ -201,6 +248,7 @@ fn a_player_gives_blocks_meters_and_what_is_watched() {
         let layout = said(player_strips());
         let processors: usize =
             layout.as_array().unwrap().iter().map(|s| s["processors"].as_array().unwrap().len()).sum();
+        player_structures();
         let values = player_meter_values();
         assert_eq!(values, 12 * layout.as_array().unwrap().len() + 5 * processors);
         let meters = std::slice::from_raw_parts(player_meters(), values);
@@ -214,5 +262,49 @@ fn a_player_gives_blocks_meters_and_what_is_watched() {
         give_json(&json!({ "processors": "all" }));
         assert!(error_of(&said(player_pass_by())).contains("invalid type"));
         assert!(!player_process(4096).is_null(), "a longer block than a worklet's is cut");
+    }
+}
+
+#[test]
+fn a_change_on_the_desk_is_followed_by_as_many_words_as_it_needs() {
+    let demo = Frozen::Small.session(48_000);
+    open(desk_open, &demo.session);
+    start_player(&demo);
+    // SAFETY: as above.
+    unsafe {
+        let strip = demo.session.voices[0].channel.0;
+        let edit = |change: Value| {
+            give_json(&json!({ "kind": "set_strips", "strips": [strip], "change": change }));
+            assert!(ask(desk_apply).get("error").is_none());
+        };
+        let structures = player_structures();
+        assert_eq!(follow(0), 0, "nothing is new");
+        edit(json!({ "what": "fader_db", "to": -20.0 }));
+        assert_eq!(follow(0), 8, "a strip with its gains");
+        assert_eq!((player_busy(), player_structures()), (0, structures));
+        give_json(&json!({ "kind": "new_return", "name": "Room", "feeders": [strip], "silent": false }));
+        assert!(ask(desk_apply).get("error").is_none());
+        follow(0);
+        let mut blocks = 0;
+        while player_busy() != 0 {
+            assert!(!player_process(128).is_null());
+            blocks += 1;
+        }
+        assert!(blocks < 20 && player_structures() == structures + 1.0, "{blocks} blocks");
+        let layout = said(player_strips());
+        assert_eq!(player_meter_values(), 12 * layout.as_array().unwrap().len());
+    }
+}
+
+#[test]
+fn audio_that_is_no_audio_is_refused() {
+    // SAFETY: as above.
+    unsafe {
+        player_start(48_000);
+        assert!(error_of(&said(player_incoming(0, 5, 10))).contains("5 channels"));
+        assert_eq!((player_came(), player_piece(1).is_null()), (2, true), "nothing is on its way");
+        said(player_incoming(0, 1, 10));
+        std::slice::from_raw_parts_mut(player_piece(10), 10)[3] = f32::INFINITY;
+        assert_eq!(player_came(), 2);
     }
 }

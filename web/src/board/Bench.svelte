@@ -2,12 +2,8 @@
 <script lang="ts">
   import { stripName } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
-  import BringInBench from '../stages/bring-in/BringInBench.svelte';
-  import LevelsBench from '../stages/levels/LevelsBench.svelte';
-  import RouteBench from '../stages/route/RouteBench.svelte';
-  import ShapeBench from '../stages/shape/ShapeBench.svelte';
+  import { STAGES } from '../stages/registry';
   import SaveTrouble from './SaveTrouble.svelte';
-  import TrackOutBench from '../stages/track-out/TrackOutBench.svelte';
 
   const { session, player, board } = desktop();
   const fault = $derived(
@@ -16,6 +12,7 @@
       : '',
   );
   const problem = $derived(session.message || player.problem || fault);
+  const stage = $derived(STAGES.find((s) => s.id === board.stage));
   const limits = [120, 460] as const;
   const held = (height: number) => Math.max(limits[0], Math.min(limits[1], height));
   let drag: { y: number; height: number } | undefined;
@@ -64,9 +61,5 @@
       </div>
     {/if}
   </div>
-  {#if board.stage === 'bring-in'}<BringInBench />
-  {:else if board.stage === 'route'}<RouteBench />
-  {:else if board.stage === 'levels'}<LevelsBench />
-  {:else if board.stage === 'shape'}<ShapeBench />
-  {:else}<TrackOutBench />{/if}
+  {#if stage}<stage.Bench />{/if}
 </section>

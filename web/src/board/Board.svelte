@@ -2,34 +2,13 @@
 <script lang="ts">
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
-  import Hits from '../stages/bring-in/Hits.svelte';
-  import Source from '../stages/bring-in/Source.svelte';
-  import PlayLine from '../stages/bring-in/PlayLine.svelte';
-  import { STATION_COLUMNS, VALUE_COLUMN } from '../stages/levels/columns';
-  import Stations from '../stages/levels/Stations.svelte';
-  import Output from '../stages/route/Output.svelte';
-  import Ribbons from '../stages/route/Ribbons.svelte';
-  import TableCells from '../stages/route/TableCells.svelte';
-  import Chain from '../stages/shape/Chain.svelte';
-  import Stem from '../stages/track-out/Stem.svelte';
   import FoldHead from './FoldHead.svelte';
   import Head from './Head.svelte';
+  import { STAGES } from '../stages/registry';
 
   const { session, board } = desktop();
 
-  const columns = {
-    'bring-in': 'Sound',
-    route: 'Goes to',
-    levels: '',
-    shape: '',
-    'track-out': '',
-  };
-
-  const returns = $derived(board.doc.strips.filter((s) => s.kind === 'return'));
-  const latency = $derived.by(() => {
-    void board.doc;
-    return new Map(session.desk.latency().map((l) => [l.strip, l.leaves]));
-  });
+  const stage = $derived(STAGES.find((s) => s.id === board.stage) ?? STAGES[0]);
 
   function key(event: KeyboardEvent) {
     const at = event.target as HTMLElement;
@@ -79,43 +58,7 @@
     >
     <span class="ml-auto pr-3 whitespace-nowrap">After fader</span>
   </div>
-  {#if board.stage === 'levels'}
-    <span class={STATION_COLUMNS.source}>Source</span><span class={STATION_COLUMNS.trimmed}>After trim</span>
-    <span class="{STATION_COLUMNS.chain} truncate">After each processor</span>
-    <span class={STATION_COLUMNS.out}>After fader</span>
-    {#each ['Trim', 'Polarity', 'Pan', 'Width', 'Fader'] as name (name)}
-      <span class="{VALUE_COLUMN} text-right">{name}</span>
-    {/each}
-  {:else if board.stage === 'track-out'}
-    <span class="w-[56px] pl-2">In</span><span class="w-[110px]">Tap</span>
-    <span class="flex-1">File, as it will be</span><span class="w-[220px]">Last render: peak dBFS, LUFS</span>
-  {:else if board.stage === 'shape'}
-    <span class="pl-2">Chain, from left to right</span>
-  {:else}
-    <span class="w-[130px] pl-2">{columns[board.stage]}</span>
-    {#if board.stage === 'route'}
-      {#if board.routeTable}
-        {#each returns as target (target.id)}
-          <span class="w-[104px] shrink-0 truncate" title="Sends to {target.name}">to {target.name}</span>
-        {/each}
-        <span class="flex-1 px-2">Keyed by</span>
-        <span class="w-24 pr-2 text-right">Late, samples</span>
-      {:else}
-        <span class="flex-1 pl-2">Outputs broad, sends thin, keys dotted; an end can be dragged</span>
-      {/if}
-      <button
-        class="hover:bg-chosen mr-3 rounded-sm px-1 whitespace-nowrap underline"
-        onclick={() => (board.routeTable = !board.routeTable)}
-        >{board.routeTable ? 'As ribbons' : 'As a table'}</button
-      >
-    {/if}
-    {#if board.stage === 'bring-in'}
-      <span class="pl-2"
-        >Hits in the loop: {board.loop[0]?.section.name ?? ''}, bars {board.loopStart + 1} to {board.loopStart +
-          board.loop.length}</span
-      >
-    {/if}
-  {/if}
+  {#if stage}<stage.Columns />{/if}
 </div>
 
 <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
@@ -163,19 +106,7 @@
           ondragstart={() => (dragged = row.key)}
           ondragend={() => (dragged = overRow = undefined)}
         />
-        {#if board.stage === 'bring-in'}
-          <Source {row} />
-          <Hits {row} />
-        {:else if board.stage === 'route'}
-          <Output {row} />
-          {#if board.routeTable}<TableCells {row} {latency} />{/if}
-        {:else if board.stage === 'levels'}
-          <Stations {row} />
-        {:else if board.stage === 'shape'}
-          <Chain {row} />
-        {:else}
-          <Stem {row} />
-        {/if}
+        {#if stage}<stage.Cells {row} />{/if}
       </div>
     {/if}
   {:else}
@@ -192,6 +123,5 @@
       Drop one-shots, recordings or a MIDI file anywhere; each becomes a lane.
     </p>
   {/if}
-  {#if board.stage === 'route' && !board.routeTable}<Ribbons />{/if}
-  {#if board.stage === 'bring-in'}<PlayLine />{/if}
+  {#if stage?.Over}<stage.Over />{/if}
 </div>

@@ -3,7 +3,7 @@
   import { FAMILIES } from '$lib/families';
   import type { Line } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
-  import { placeOf } from '$lib/audio/meters.svelte';
+  import LevelBar from '$lib/ui/LevelBar.svelte';
   import Glyph from '$lib/ui/Glyph.svelte';
 
   let { fold }: { fold: NonNullable<Line['fold']> } = $props();
@@ -13,10 +13,17 @@
   const all = (what: 'mute' | 'solo') => fold.rows.every((r) => r.strip[what]);
   const flip = (what: 'mute' | 'solo') =>
     session.apply({ kind: 'set_strips', strips, change: { what, to: !all(what) } });
-  const loudest = $derived.by(() => {
-    void player.meters.tick;
-    return Math.max(...strips.map((s) => Math.max(...player.meters.level(s, 'out').peak)));
-  });
+  /** The loudest of its lanes. */
+  const loudest = () => {
+    const levels = strips.map((s) => player.meters.level(s, 'out'));
+    const most = (of: (level: (typeof levels)[number]) => number) => Math.max(0, ...levels.map(of));
+    return {
+      peak: most((l) => Math.max(...l.peak)),
+      rms: most((l) => Math.max(...l.rms)),
+      held: 0,
+      over: levels.some((l) => l.highest > 1),
+    };
+  };
 </script>
 
 <div class="flex w-[280px] shrink-0 items-center gap-2 pl-3">
@@ -39,13 +46,7 @@
     >
   {/each}
   <div class="w-[66px] pr-2">
-    <div class="relative h-2" style:background="var(--faint)">
-      <div
-        class="absolute inset-y-0 left-0"
-        style:width="{placeOf(loudest) * 100}%"
-        style:background="var(--{fold.family})"
-      ></div>
-    </div>
+    <LevelBar meters={player.meters} read={loudest} color="var(--{fold.family})" class="h-3 w-full" />
   </div>
 </div>
 {#if !fold.open && board.stage !== 'route'}

@@ -1,11 +1,12 @@
 <script lang="ts">
   import { LIMITS } from '$lib/api/types/limits';
   import { range } from '$lib/limits';
-  import { dbOf, placeOf } from '$lib/audio/meters.svelte';
+  import { dbOf } from '$lib/audio/meters.svelte';
   import { api } from '$lib/api/client';
   import { barTicks } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import { place } from '$lib/state/place.svelte';
+  import LevelBar from '$lib/ui/LevelBar.svelte';
   import NameField from '$lib/ui/NameField.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';
   import { DropdownMenu } from 'bits-ui';
@@ -26,17 +27,15 @@
   });
 
   const main = $derived(session.doc.strips.find((s) => s.kind === 'main'));
+  /** What is written of main. */
   const level = $derived.by(() => {
-    void player.meters.tick;
-    const { peak, rms, held } = player.meters.level(main?.id ?? 0, 'out');
-    return {
-      peak: [...peak],
-      rms: [...rms],
-      held,
-      lufs: player.meters.lufs,
-      truePeak: player.meters.truePeak,
-    };
+    void player.meters.slow;
+    return { lufs: player.meters.lufs, truePeak: player.meters.truePeak };
   });
+  const bars = (side: 0 | 1) => () => {
+    const { peak, rms, held } = player.meters.level(main?.id ?? 0, 'out');
+    return { peak: peak[side], rms: rms[side], held, over: false };
+  };
   const target = $derived(session.doc.header.targets.sum_dbtp);
   const room = $derived(target - dbOf(level.truePeak));
   const figure = (db: number) => (Number.isFinite(db) && db > -99 ? db.toFixed(1) : '–');
@@ -122,19 +121,7 @@
       {/if}
     </div>
     {#each [0, 1] as const as side (side)}
-      <div class="relative mt-[2px] h-[7px]" style:background="var(--line)">
-        <div
-          class="bg-second absolute inset-y-0 left-0"
-          style:width="{placeOf(level.peak[side] ?? 0) * 100}%"
-        ></div>
-        <div
-          class="bg-ink absolute inset-y-0 left-0"
-          style:width="{placeOf(level.rms[side] ?? 0) * 100}%"
-        ></div>
-        {#if level.held > 0.001}
-          <div class="bg-ink absolute inset-y-0 w-[2px]" style:left="{placeOf(level.held) * 100}%"></div>
-        {/if}
-      </div>
+      <LevelBar meters={player.meters} read={bars(side)} color="var(--ink)" class="h-[9px] w-full" />
     {/each}
     <p class="figures mt-[2px] text-[11px]!" data-testid="main-figures">
       {figure(dbOf(level.truePeak))} dBTP {figure(level.lufs)} LUFS-S

@@ -1,16 +1,17 @@
 <script lang="ts">
-  import { STAGES, type Stage } from '$lib/state/board.svelte';
+  import type { Stage } from '$lib/state/stage';
+  import { STAGES } from '../stages/registry';
   import { desktop } from '$lib/state/context';
   import type { TrackOut } from '$lib/state/track-out.svelte';
   import { untrack } from 'svelte';
 
-  const { board, trackOut } = desktop();
+  const { session, board, trackOut } = desktop();
 
   /** What tracking out would give is worked out once the document is calm: it costs more than an edit. */
   const CALM_MS = 300;
   let preview = $state.raw<TrackOut['preview']>();
   $effect(() => {
-    void board.doc;
+    void session.settledDoc;
     const timer = setTimeout(() => (preview = untrack(() => trackOut.preview)), CALM_MS);
     return () => clearTimeout(timer);
   });
@@ -27,7 +28,7 @@
 </script>
 
 <nav aria-label="Stages" class="bg-ground border-line flex flex-col border-r pt-3">
-  {#each STAGES as stage, index (stage.id)}
+  {#each STAGES as stage (stage.id)}
     {@const here = board.stage === stage.id}
     {@const count = looks[stage.id] ?? 0}
     <button
@@ -38,7 +39,7 @@
       aria-label="{stage.name}{count ? `, ${count} worth a look` : ''}"
       onclick={() => (board.stage = stage.id)}
     >
-      <span class="text-second block text-[10px] font-normal">{index + 1}</span>
+      <span class="text-second block text-[10px] font-normal">{stage.key}</span>
       {stage.name}
       {#if count > 0}
         <span

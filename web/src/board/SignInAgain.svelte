@@ -4,6 +4,7 @@
   import { Attempt } from '$lib/state/attempt.svelte';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
+  import Credentials from '$lib/ui/Credentials.svelte';
   import { Dialog } from 'bits-ui';
 
   let { account }: { account: string } = $props();
@@ -39,26 +40,7 @@
         and saved as soon as you are in.
       </Dialog.Description>
       <form class="grid gap-3" onsubmit={signIn}>
-        <label class="grid gap-1">
-          <span class="text-second">E-mail address</span>
-          <input
-            class="border-line bg-raised rounded-md border px-2 py-1.5"
-            type="email"
-            autocomplete="username"
-            required
-            bind:value={email}
-          />
-        </label>
-        <label class="grid gap-1">
-          <span class="text-second">Password</span>
-          <input
-            class="border-line bg-raised rounded-md border px-2 py-1.5"
-            type="password"
-            autocomplete="current-password"
-            required
-            bind:value={password}
-          />
-        </label>
+        <Credentials bind:email bind:password />
         {#if attempt.problem}<p role="alert" class="text-wrong">{attempt.problem}</p>{/if}
         <Button kind="first" type="submit" disabled={attempt.busy}>Sign in</Button>
       </form>

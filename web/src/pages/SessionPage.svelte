@@ -3,6 +3,7 @@
   import { api } from '$lib/api/client';
   import { Desk, loadModule } from '$lib/audio/desk';
   import { Player } from '$lib/audio/player.svelte';
+  import { STAGES } from '../stages/registry';
   import { BoardState } from '$lib/state/board.svelte';
   import { Compare } from '$lib/state/compare.svelte';
   import { Gauge } from '$lib/state/gauge.svelte';
@@ -29,9 +30,10 @@
       const left = (await storage?.takeOver()) ?? [];
       let session: SessionState | undefined = undefined;
       const revive = () => (session as SessionState | undefined)?.doc;
-      const player = new Player(module, revive);
-      session = new SessionState(opened, new Desk(module, revive), player, storage, left);
-      const board = new BoardState(session);
+      const desk = new Desk(module, revive);
+      const player = new Player(module, desk);
+      session = new SessionState(opened, desk, player, storage, left);
+      const board = new BoardState(session, STAGES);
       const gauge = new Gauge(session, board);
       const made = {
         gauge,

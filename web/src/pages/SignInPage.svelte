@@ -2,6 +2,7 @@
   import { api } from '$lib/api/client';
   import type { DemoAccount, Me } from '$lib/api/types';
   import Button from '$lib/ui/Button.svelte';
+  import Credentials from '$lib/ui/Credentials.svelte';
 
   let { onsignedin }: { onsignedin: (me: Me) => void } = $props();
   let email = $state('');
@@ -69,27 +70,7 @@
         >
         <p class="text-second text-center">or with your own account</p>
       {/if}
-      <label class="grid gap-1">
-        <span class="text-second">E-mail address</span>
-        <input
-          class="border-line bg-raised rounded-md border px-2 py-1.5"
-          type="email"
-          autocomplete="username"
-          required
-          bind:value={email}
-        />
-      </label>
-      <label class="grid gap-1">
-        <span class="text-second">Password{fresh ? ', at least 10 characters' : ''}</span>
-        <input
-          class="border-line bg-raised rounded-md border px-2 py-1.5"
-          type="password"
-          autocomplete={fresh ? 'new-password' : 'current-password'}
-          required
-          minlength={fresh ? 10 : undefined}
-          bind:value={password}
-        />
-      </label>
+      <Credentials bind:email bind:password {fresh} />
       {#if problem}<p role="alert" class="text-wrong">{problem}</p>{/if}
       <Button type="submit" disabled={busy}>{fresh ? 'Sign up' : 'Sign in'}</Button>
       <Button kind="text" onclick={() => (fresh = !fresh)}>

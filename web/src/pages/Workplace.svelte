@@ -6,7 +6,7 @@
   import Rail from '../board/Rail.svelte';
   import Shortcuts from '../board/Shortcuts.svelte';
   import SignInAgain from '../board/SignInAgain.svelte';
-  import { STAGES } from '$lib/state/board.svelte';
+  import { STAGES } from '../stages/registry';
   import { share, type Desktop } from '$lib/state/context';
   import { dropped } from '$lib/bring/unpack';
 
@@ -48,8 +48,8 @@
     } else if (event.key === ' ' && !at.closest('button, [role=checkbox], [role=grid], a')) {
       event.preventDefault();
       void toggle();
-    } else if (/^[1-5]$/.test(event.key) && !at.closest('[role=spinbutton]')) {
-      board.stage = STAGES[Number(event.key) - 1]?.id ?? board.stage;
+    } else if (STAGES.some((s) => s.key === event.key) && !at.closest('[role=spinbutton]')) {
+      board.stage = STAGES.find((s) => s.key === event.key)?.id ?? board.stage;
     } else if (event.key === 'm' || event.key === 's') {
       const strips = [...new Set(board.chosen.map((row) => row.strip.id))];
       const what = event.key === 'm' ? 'mute' : 'solo';

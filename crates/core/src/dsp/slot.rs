@@ -1,7 +1,9 @@
 //! A place in a chain: whatever stands in it gets gains before and after, a mix, and a switch.
 
-use super::{AnyUnit, DelayLine, Place, Ramp, Settings};
-use crate::units::{Frame, db_to_gain};
+use super::kind::{MEMORY, Place};
+use super::kinds::{AnyCourse, AnyUnit, Settings};
+use super::parts::{DelayLine, Ramp};
+use crate::units::{Frame, Reader, db_to_gain};
 
 /// What a slot is set to.
 #[derive(Debug, Clone, PartialEq)]
@@ -20,19 +22,78 @@ impl SlotPlan {
         Place { sample_rate, tempo_bpm: self.tempo_bpm }
     }
 
-    fn gains(&self) -> [f64; 2] {
-        [db_to_gain(self.input_db), db_to_gain(self.output_db)]
-    }
-
     /// Frames for which it rings on.
     pub fn tail(&self, sample_rate: u32) -> usize {
         self.settings.tail(self.place(sample_rate))
     }
 
-    /// Part of what comes out that was processed.
-    fn wet(&self) -> f64 {
-        if self.on { self.mix_percent / 100.0 } else { 0.0 }
+    /// Frames by which the sound comes out later.
+    pub fn latency(&self, sample_rate: u32) -> usize {
+        self.settings.latency(sample_rate)
     }
+
+    /// Whether a slot set to another plan does the same.
+    pub fn does_as(&self, other: &SlotPlan) -> bool {
+        let tempo_bpm = if self.settings.follows_tempo() { self.tempo_bpm } else { other.tempo_bpm };
+        tempo_bpm == other.tempo_bpm
+            && (self.on, self.input_db, self.output_db, self.mix_percent)
+                == (other.on, other.input_db, other.output_db, other.mix_percent)
+            && self.settings == other.settings
+    }
+
+    /// What a slot follows, as numbers. Allocates, and takes its time.
+    pub fn write(&self, sample_rate: u32, words: &mut Vec<f64>) {
+        // Part of what comes out that was processed.
+        let wet = if self.on { self.mix_percent / 100.0 } else { 0.0 };
+        words.extend([db_to_gain(self.input_db), db_to_gain(self.output_db), wet]);
+        words.extend([self.latency(sample_rate) as f64, f64::from(sample_rate), self.tempo_bpm]);
+        self.settings.write_course(self.place(sample_rate), words);
+    }
+
+    /// What a slot follows.
+    pub fn course(&self, sample_rate: u32) -> SlotCourse {
+        let mut words = Vec::new();
+        self.write(sample_rate, &mut words);
+        SlotCourse::read(&mut Reader::new(&words)).expect("what was written can be read")
+    }
+}
+
+/// What a slot follows, worked out.
+#[derive(Debug, Clone)]
+pub struct SlotCourse {
+    /// Linear, before and behind.
+    gains: [f64; 2],
+    wet: f64,
+    latency: usize,
+    place: Place,
+    course: AnyCourse,
+}
+
+impl SlotCourse {
+    /// Reads what [`SlotPlan::write`] wrote. Fit for the audio thread.
+    pub fn read(words: &mut Reader) -> Option<Self> {
+        let [before, behind, wet, latency, sample_rate, tempo_bpm] = words.array()?;
+        let place = Place { sample_rate: sample_rate as u32, tempo_bpm };
+        let course = AnyCourse::read(words)?;
+        Some(SlotCourse { gains: [before, behind], wet, latency: latency as usize, place, course })
+    }
+
+    /// Frames by which the sound comes out later.
+    pub fn latency(&self) -> usize {
+        self.latency
+    }
+}
+
+/// What is known to be silent of a block: the sound, and what is listened to.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Silent {
+    pub sound: bool,
+    pub key: bool,
+}
+
+impl Silent {
+    /// Nothing is known.
+    pub const NO: Silent = Silent { sound: false, key: false };
 }
 
 /// A processor at work. Its dry part waits as long as the processed one takes, so that a mix never combs; off,
@@ -47,42 +108,70 @@ pub struct Slot {
     bypass: Option<f64>,
     wet: f64,
     latency: usize,
-    dry_line: DelayLine,
+    /// What came in: as much as it is late, or has to hear when it is switched on.
+    line: DelayLine,
     dry: Vec<Frame>,
     /// Whether the unit has forgotten what it heard, since nothing of it is heard.
     idle: bool,
+    /// Frames of silence that came in last, of sound and key both.
+    silent: usize,
+    /// The same of the sound alone.
+    soundless: usize,
     sample_rate: u32,
 }
 
 impl Slot {
+    /// Allocates.
+    ///
     /// * `max_block` – frames processed at a time at most.
-    pub fn new(plan: &SlotPlan, max_block: usize, sample_rate: u32) -> Self {
-        let latency = plan.settings.latency(sample_rate);
+    pub fn new(course: &SlotCourse, max_block: usize) -> Self {
+        let unit = AnyUnit::new(&course.course, course.place);
+        let kept = course.latency.max(unit.memory());
         Slot {
-            unit: AnyUnit::new(&plan.settings, plan.place(sample_rate)),
-            gains: Ramp::at(plan.gains()),
-            mix: Ramp::at([plan.wet(), 1.0 - plan.wet()]),
+            gains: Ramp::at(course.gains),
+            mix: Ramp::at([course.wet, 1.0 - course.wet]),
             bypass: None,
-            wet: plan.wet(),
-            latency,
-            dry_line: DelayLine::new(latency + max_block),
+            wet: course.wet,
+            latency: course.latency,
+            line: DelayLine::new(if kept > 0 { kept + max_block } else { 0 }),
             dry: vec![[0.0; 2]; max_block],
             idle: false,
-            sample_rate,
+            silent: 0,
+            soundless: 0,
+            sample_rate: course.place.sample_rate,
+            unit,
         }
     }
 
-    /// Takes over other settings without a click; false where they need another slot.
-    pub fn set(&mut self, plan: &SlotPlan) -> bool {
-        if !self.unit.set(&plan.settings, plan.place(self.sample_rate)) {
-            return false;
-        }
-        self.gains.go_to(plan.gains(), self.sample_rate);
-        self.wet = plan.wet();
+    /// Frames by which the sound comes out later.
+    pub fn latency(&self) -> usize {
+        self.latency
+    }
+
+    /// Whether [`Slot::set`] can follow another course; else another slot is needed.
+    pub fn fits(&self, course: &SlotCourse) -> bool {
+        course.latency == self.latency && self.unit.fits(&course.course, course.place)
+    }
+
+    /// Follows another course that fits, without a click. Fit for the audio thread.
+    pub fn set(&mut self, course: &SlotCourse) {
+        self.unit.set(&course.course, course.place);
+        self.gains.go_to(course.gains, self.sample_rate);
+        self.wet = course.wet;
         self.aim();
-        self.latency = plan.settings.latency(self.sample_rate);
-        self.dry_line.make_room(self.latency + self.dry.len());
-        true
+    }
+
+    /// Takes over what it can of the one whose place it takes.
+    pub fn inherit(&mut self, old: Slot) {
+        self.bypass = old.bypass;
+        self.unit.inherit(old.unit);
+        if self.line.room() > 0 && old.line.room() > 0 {
+            self.line.take_over(&old.line);
+        }
+        let gains = std::mem::replace(&mut self.gains, old.gains);
+        self.gains.go_to(gains.target(), self.sample_rate);
+        (self.mix, self.idle) = (old.mix, old.idle);
+        self.aim();
     }
 
     /// Lets the sound through as it came, at a linear gain, while the processor works on unheard; or ends that.
@@ -96,30 +185,84 @@ impl Slot {
         self.mix.go_to(target, self.sample_rate);
     }
 
-    /// Processes a block in place, listening to `key` where one is given.
-    pub fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
+    /// Whether silence at its input and its key gives silence and changes nothing.
+    fn rests(&self) -> bool {
+        let settled = !self.mix.moves() && !self.gains.moves();
+        settled && self.silent > self.line.room() && self.unit.rests(self.silent)
+    }
+
+    /// Processes a block in place, listening to `key` where one is given; gives whether what comes out is silence,
+    /// where it is known.
+    pub fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>, silent: Silent) -> bool {
         let count = frames.len();
-        let dry = &mut self.dry[..count];
-        if self.bypass.is_none() && self.mix.rests_at([0.0, 1.0]) {
-            if !self.idle {
-                self.unit.fall_idle();
-                self.idle = true;
-            }
-            // What it delays has to be there when it is switched on.
-            let [before, _] = self.gains.target();
-            frames.iter().for_each(|[l, r]| self.unit.feed([l * before, r * before]));
-            if self.latency > 0 {
-                self.dry_line.run(frames, self.latency);
-            }
-            return;
+        if !silent.sound {
+            self.soundless = 0;
+        }
+        if !silent.sound || !(silent.key || key.is_none()) {
+            self.silent = 0;
+        } else if self.rests() {
+            self.unit.pass(count);
+            return true;
+        }
+        let off = self.bypass.is_none() && self.mix.rests_at([0.0, 1.0]);
+        if off {
+            self.wait(frames);
+        } else {
+            self.work(frames, key);
+        }
+        let quiet = silent.sound && if off { self.soundless >= self.latency } else { all_silent(frames) };
+        if silent.sound {
+            self.soundless = self.soundless.saturating_add(count);
+        }
+        if silent.sound && (silent.key || key.is_none()) {
+            self.silent = self.silent.saturating_add(count);
+        }
+        quiet
+    }
+
+    /// Lets sound through while it is switched off.
+    fn wait(&mut self, frames: &mut [Frame]) {
+        if !self.idle {
+            self.unit.fall_idle();
+            self.idle = true;
+        }
+        // What it delays has to be there when it is switched on.
+        let [before, _] = self.gains.now();
+        self.unit.feed(frames, before);
+        if self.latency > 0 {
+            self.line.run(frames, self.latency);
+        } else if self.line.room() > 0 {
+            self.line.push(frames);
+        }
+    }
+
+    /// Gives the unit what it has to have heard.
+    fn remember(&mut self) {
+        let [before, _] = self.gains.now();
+        let mut left = self.unit.memory().min(self.line.room()).min(MEMORY);
+        while left > 0 {
+            let mut piece = [[0.0; 2]; 64];
+            let count = left.min(64);
+            self.line.read(left - count, &mut piece[..count]);
+            self.unit.feed(&piece[..count], before);
+            left -= count;
+        }
+    }
+
+    fn work(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
+        if self.idle && self.unit.memory() > 0 {
+            self.remember();
         }
         self.idle = false;
+        let dry = &mut self.dry[..frames.len()];
         let all_wet = self.mix.rests_at([1.0, 0.0]);
         if !all_wet {
             dry.copy_from_slice(frames);
-            self.dry_line.run(dry, self.latency);
-        } else if self.latency > 0 {
-            self.dry_line.push(frames);
+            if self.line.room() > 0 {
+                self.line.run(dry, self.latency);
+            }
+        } else if self.line.room() > 0 {
+            self.line.push(frames);
         }
         let (mut before, mut after) = (self.gains.clone(), self.gains.clone());
         if !self.gains.rests_at([1.0, 1.0]) {
@@ -142,10 +285,12 @@ impl Slot {
 
     /// Takes as heard what sounded before it stood here: `back` gives the frame of so many frames ago.
     pub fn prime(&mut self, back: impl Fn(usize) -> Frame) {
-        for age in (0..self.latency).rev() {
-            let frame = back(age);
-            self.unit.feed(frame);
-            self.dry_line.step(frame, 0);
+        let [before, _] = self.gains.now();
+        for age in (0..self.line.room()).rev() {
+            self.line.step(back(age), 0);
+        }
+        for age in (0..self.unit.memory().max(self.latency)).rev() {
+            self.unit.feed(&[back(age)], before);
         }
     }
 
@@ -156,6 +301,12 @@ impl Slot {
 
     pub fn reset(&mut self) {
         self.unit.reset();
-        self.dry_line.reset();
+        self.line.reset();
+        self.silent = 0;
     }
+}
+
+/// Whether frames are silence, sign of zero aside.
+pub fn all_silent(frames: &[Frame]) -> bool {
+    frames.iter().all(|f| *f == [0.0; 2])
 }

@@ -1,8 +1,7 @@
 //! One layer of a hit over time: which frame of the sample is read, and how loud.
 
-use crate::session::{AssetBank, Audio, Layer};
-use crate::units::db_to_gain;
-use std::sync::Arc;
+use crate::session::Layer;
+use crate::units::{Reader, Words, db_to_gain};
 
 /// Fade of a sample that is cut before its end, in seconds.
 const CUT_SECONDS: f64 = 0.002;
@@ -78,6 +77,27 @@ pub(super) struct LayerShape {
     pub velocity: f64,
 }
 
+impl Words for LayerShape {
+    fn write(&self, words: &mut Vec<f64>) {
+        let LayerShape { start, length, reverse, fade_in, fall, glide, cut, gain, tune_ct, velocity } = self;
+        words.extend([*start, *length, f64::from(u8::from(*reverse)), fade_in.frames, fade_in.k]);
+        words.extend(fall.map_or([-1.0, 0.0, 0.0], |f| [f.hold, f.curve.frames, f.curve.k]));
+        words.extend(glide.map_or([0.0; 2], |g| [g.octaves, g.frames]));
+        words.extend([*cut, *gain, *tune_ct, *velocity]);
+    }
+
+    fn read(words: &mut Reader) -> Option<Self> {
+        let [start, length, reverse, frames, k] = words.array()?;
+        let fade_in = Curve { frames, k };
+        let [hold, frames, k] = words.array()?;
+        let fall = (hold >= 0.0).then_some(Fall { hold, curve: Curve { frames, k } });
+        let [octaves, frames] = words.array()?;
+        let glide = (octaves != 0.0).then_some(Glide { octaves, frames });
+        let [cut, gain, tune_ct, velocity] = words.array()?;
+        Some(LayerShape { start, length, reverse: reverse != 0.0, fade_in, fall, glide, cut, gain, tune_ct, velocity })
+    }
+}
+
 impl LayerShape {
     /// * `frames` – length of the whole sample.
     pub fn new(layer: &Layer, frames: u64, sample_rate: u32) -> Self {
@@ -105,6 +125,24 @@ impl LayerShape {
             tune_ct: layer.tune_ct,
             velocity: layer.velocity_percent / 100.0,
         }
+    }
+
+    /// Frames from `age` on, at most `most`, over which nothing but the sample decides the level: no fade, no fall, no
+    /// cut, no glide, at a speed.
+    pub fn plain(&self, age: f64, rate: f64, most: usize) -> usize {
+        if self.glide.is_some() || age < self.fade_in.frames {
+            return 0;
+        }
+        let mut until = (self.length - self.cut) / rate - 1.0;
+        if let Some(fall) = self.fall {
+            until = until.min(fall.hold);
+        }
+        // A frame less than the closed form says, for its rounding.
+        ((until - age).max(0.0) as usize).min(most)
+    }
+
+    pub fn reverse(&self) -> bool {
+        self.reverse
     }
 
     /// Whether frames are read between the sample's own at a tuning in cents.
@@ -163,20 +201,6 @@ impl LayerShape {
         let fallen = self.fall.map_or(f64::INFINITY, |f| f.hold + f.curve.frames);
         // A frame more than the closed form says, for its rounding.
         libm::ceil(whole.min(fallen)) as u64 + u64::from(self.glide.is_some())
-    }
-}
-
-/// A layer with its audio.
-pub(super) struct LayerSound {
-    pub audio: Arc<Audio>,
-    pub shape: LayerShape,
-}
-
-impl LayerSound {
-    pub fn new(layer: &Layer, bank: &AssetBank, sample_rate: u32) -> Option<Self> {
-        let audio = bank.get(&layer.asset)?.clone();
-        let shape = LayerShape::new(layer, audio.frames() as u64, sample_rate);
-        Some(LayerSound { audio, shape })
     }
 }
 

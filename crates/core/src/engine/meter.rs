@@ -33,10 +33,7 @@ impl StationMeter {
         if frames.is_empty() {
             return;
         }
-        if self.weight.0 != frames.len() {
-            let seconds = frames.len() as f64 / self.sample_rate;
-            self.weight = (frames.len(), 1.0 - libm::exp(-seconds / RMS_SECONDS));
-        }
+        self.weigh(frames.len());
         // Two frames at a time, so that no sum waits for the one before.
         let (pairs, rest) = frames.as_chunks::<2>();
         let (mut peaks, mut sums) = ([[0.0; 2]; 2], [[0.0; 2]; 2]);
@@ -58,6 +55,32 @@ impl StationMeter {
             let mean = (sums[0][side] + sums[1][side]) / frames.len() as f64;
             let value = self.mean_square[side] + (mean - self.mean_square[side]) * self.weight.1;
             self.mean_square[side] = if value < SILENCE { 0.0 } else { value };
+        }
+    }
+
+    /// The same, of frames that may be known as silence.
+    pub fn take_known(&mut self, frames: &[Frame], silent: bool) {
+        if silent { self.pass(frames.len()) } else { self.take(frames) }
+    }
+
+    /// Frames of silence.
+    pub fn pass(&mut self, frames: usize) {
+        if self.mean_square == [0.0; 2] {
+            return;
+        }
+        self.weigh(frames);
+        for value in &mut self.mean_square {
+            *value -= *value * self.weight.1;
+            if *value < SILENCE {
+                *value = 0.0;
+            }
+        }
+    }
+
+    fn weigh(&mut self, frames: usize) {
+        if self.weight.0 != frames {
+            let seconds = frames as f64 / self.sample_rate;
+            self.weight = (frames, 1.0 - libm::exp(-seconds / RMS_SECONDS));
         }
     }
 

@@ -1,31 +1,47 @@
 //! The document as sound: the same code live and offline, bit for bit the same for every block size.
 //!
-//! [`Engine::process`] allocates nothing, locks nothing and cannot panic on any input it accepted. All
-//! building happens in [`Engine::new`] and [`Engine::update`].
+//! A session becomes words by a [`Compiler`], where time does not matter; [`Engine::take`] follows them. What changes
+//! gains, values, hits or time is followed at once and costs what it changes; what changes the structure is made piece
+//! by piece while the old one plays, and stands in when it is whole.
 //!
-//! A session becomes a [`plan::Plan`] (strips in order, gains, events on exact frames); the engine runs it
-//! block by block. A strip's stations are computed in signal order; every connection between strips, whether
-//! output, send or key, is one entry that waits for the latest of what arrives with it.
+//! [`Engine::process`] allocates nothing, locks nothing and cannot panic on any input it accepted, unless a new
+//! structure is on its way. Every call says whether it is fit for the audio thread.
+//!
+//! A strip's stations are computed in signal order; every connection between strips, whether output, send or key, is one
+//! entry that waits for the latest of what arrives with it. What is silent is neither computed nor copied, where that
+//! gives the same bits.
 
+mod build;
+mod compile;
 mod connection;
+mod kept;
 mod layer;
 mod matrix;
 mod meter;
 mod plan;
 mod player;
+mod ring;
+mod score;
 mod sinc;
 mod strip;
 
+pub use compile::Compiler;
 pub use meter::{METER_VALUES, SLOT_METER_VALUES, StationMeter};
-pub use plan::{Event, Plan};
+pub use plan::Plan;
+pub use score::Event;
 
-use crate::dsp::{Ramp, Seam};
-use crate::session::{AssetBank, Session, Tap};
-use crate::units::{Frame, ProcessorId, StripId, VoiceId, db_to_gain};
+use crate::dsp::{Ramp, Seam, Slot};
+use crate::session::{AssetBank, Audio, Session, Tap};
+use crate::units::{Frame, ProcessorId, Reader, StripId, VoiceId, db_to_gain};
+use build::{Gone, Next};
+use compile::Record;
 use connection::Connection;
-use player::{Kernels, VoicePlayer};
+use kept::Kept;
+use player::{Kernels, Reading, VoicePlayer};
+use ring::Turn;
+use score::{Grid, Score, Upcoming};
 use serde::{Deserialize, Serialize};
-use sinc::SincTable;
+use std::sync::Arc;
 use strip::StripState;
 
 /// Where the song is played, in frames from bar 1.
@@ -75,117 +91,300 @@ pub struct MeterLayout {
     pub processors: Vec<ProcessorId>,
 }
 
+/// What a voice plays, and where it goes.
+struct Lead {
+    score: Score,
+    upcoming: Upcoming,
+    /// Index of its channel.
+    strip: usize,
+    choke_set: Option<u8>,
+}
+
+impl Lead {
+    fn new() -> Self {
+        Lead { score: Score::new(), upcoming: Upcoming::new(), strip: 0, choke_set: None }
+    }
+}
+
 /// Plays one session.
 pub struct Engine {
-    plan: Plan,
     strips: Vec<StripState>,
     connections: Vec<Connection>,
-    scratch: Vec<Frame>,
-    voices: Vec<VoicePlayer>,
+    players: Vec<VoicePlayer>,
+    /// By the players.
+    leads: Vec<Lead>,
+    grid: Grid,
+    turn: Turn,
+    /// Where the last piece stands, and how long it is.
+    last: (Turn, usize),
+    reading: Reading,
+    /// Audio by number.
+    shelf: Vec<Option<Arc<Audio>>>,
     listening: Option<(StripId, ProcessorId)>,
     listen_seam: Seam,
     /// Processors that are passed by, with linear gains.
     bypass: Vec<(ProcessorId, f64)>,
     monitor: Ramp<1>,
-    table: SincTable,
-    kernels: Kernels,
     capacity: usize,
+    sample_rate: u32,
     metering: Metering,
     playing: bool,
     position: u64,
     looping: Option<LoopRange>,
     hits_until: u64,
+    /// Words that are still to be followed, and how far they are.
+    pending: Vec<f64>,
+    followed: usize,
+    /// The structure that is being made.
+    next: Option<Box<Next>>,
+    /// Counts structures that stood in.
+    structures: u64,
+    gone: Vec<Gone>,
 }
 
+/// Words that are followed within one block at most.
+const STEP: usize = 8192;
+/// Weights that are worked out within one block, and pages that are made.
+const WEIGHTS: usize = 4000;
+const NEW_PAGES: usize = 32;
+
 impl Engine {
-    /// An engine at the start of the song, stopped.
+    /// An engine at the start of the song, stopped, without a session. Allocates.
     ///
     /// * `max_block` – the largest number of frames computed in one piece, at least 1.
-    ///
-    /// Voices whose audio is not in the bank are silent.
-    pub fn new(session: &Session, bank: &AssetBank, max_block: usize, metering: Metering) -> Self {
-        let plan = Plan::new(session);
-        let rate = session.header.sample_rate;
-        let capacity = max_block.max(1);
-        let strip = |(at, p)| StripState::new(p, plan.longest_wait(at), capacity, rate);
-        let strips = plan.strips.iter().enumerate().map(strip).collect();
-        let voices = plan.voices.iter().map(|v| VoicePlayer::new(v, bank, rate)).collect();
-        let table = SincTable::new();
-        let mut kernels = Kernels::default();
-        kernels.prepare(&plan.voices, &table);
+    pub fn empty(sample_rate: u32, max_block: usize, metering: Metering) -> Self {
+        let turn = Turn { length: 4096.max((max_block + 2048).next_power_of_two()), at: 0 };
         Engine {
-            connections: plan.connections.iter().map(Connection::new).collect(),
-            scratch: vec![[0.0; 2]; capacity],
-            plan,
-            strips,
-            voices,
+            strips: Vec::new(),
+            connections: Vec::new(),
+            players: Vec::new(),
+            leads: Vec::new(),
+            grid: Grid::new(),
+            turn,
+            last: (turn, 0),
+            reading: Reading { kernels: Kernels::new(), kept: Kept::new() },
+            shelf: Vec::new(),
             listening: None,
-            listen_seam: Seam::new(rate),
+            listen_seam: Seam::new(sample_rate),
             bypass: Vec::new(),
             monitor: Ramp::at([1.0]),
-            table,
-            kernels,
-            capacity,
+            capacity: max_block.max(1),
+            sample_rate,
             metering,
             playing: false,
             position: 0,
             looping: None,
             hits_until: u64::MAX,
+            pending: Vec::with_capacity(8 * STEP),
+            followed: 0,
+            next: None,
+            structures: 0,
+            gone: Vec::new(),
         }
     }
 
-    /// Takes over another state of the document. What sounds goes on; gains move without a click.
-    pub fn update(&mut self, session: &Session, bank: &AssetBank) {
-        let plan = Plan::new(session);
-        let rate = session.header.sample_rate;
-        let mut old_strips = std::mem::take(&mut self.strips);
-        self.strips = plan
-            .strips
-            .iter()
-            .enumerate()
-            .map(|(at, p)| match old_strips.iter().position(|s| s.id == p.id) {
-                Some(found) => {
-                    let mut state = old_strips.swap_remove(found);
-                    let before = self.plan.strips.iter().position(|s| s.id == p.id);
-                    let rerouted = before.is_none_or(|before| self.plan.wiring(before) != plan.wiring(at));
-                    state.update(p, plan.longest_wait(at), rerouted, self.capacity, rate);
-                    state
+    /// An engine with a session, all made and ready. Allocates.
+    ///
+    /// Voices whose audio is not in the bank are silent.
+    pub fn new(session: &Session, bank: &AssetBank, max_block: usize, metering: Metering) -> Self {
+        let mut engine = Engine::empty(session.header.sample_rate, max_block, metering);
+        let mut compiler = Compiler::new();
+        engine.take(compiler.changes(session));
+        engine.finish();
+        for asset in &session.assets {
+            if let Some(audio) = bank.get(&asset.id) {
+                engine.shelve(compiler.number(&asset.id), audio.clone());
+            }
+        }
+        engine
+    }
+
+    /// Follows what a [`Compiler`] said, as much as a block has time for, and goes on with the rest in the blocks that
+    /// come. Fit for the audio thread, where no new structure is among it and no part has more hits than ever.
+    pub fn take(&mut self, words: &[f64]) {
+        self.pending.extend_from_slice(words);
+        self.go_on(STEP);
+    }
+
+    /// Sets aside the room that pitched sounds may come to need, so that none has to be found while something plays.
+    /// Allocates.
+    pub fn reserve(&mut self) {
+        self.reading.kept.reserve();
+    }
+
+    /// Whether something that was taken is not followed yet.
+    pub fn is_busy(&self) -> bool {
+        self.followed < self.pending.len()
+    }
+
+    /// Counts new structures that stand; [`Engine::meter_layout`] changes with it.
+    pub fn structures(&self) -> u64 {
+        self.structures
+    }
+
+    /// Follows everything that was taken, now. Allocates.
+    pub fn finish(&mut self) {
+        while self.is_busy() {
+            self.go_on(usize::MAX);
+        }
+        while !self.reading.kernels.go_on(usize::MAX / 2) {}
+        self.gone.clear();
+    }
+
+    /// Puts audio on the shelf under the number that the compiler gave it. Allocates where the shelf has to grow.
+    pub fn shelve(&mut self, number: usize, audio: Arc<Audio>) {
+        if self.shelf.len() <= number {
+            self.shelf.resize(number + 1, None);
+        }
+        self.shelf[number] = Some(audio);
+        for player in &mut self.players {
+            if player.uses(number) {
+                self.reading.kept.forget(player.id.0);
+            }
+        }
+    }
+
+    /// Follows about so many words, and frees and makes a little of what waits for it.
+    fn go_on(&mut self, most: usize) {
+        let mut done = 0;
+        while self.is_busy() && done < most {
+            match self.follow() {
+                Some(cost) => done += cost,
+                // Words that are not whole are of no use.
+                None => {
+                    self.next = None;
+                    self.followed = self.pending.len();
                 }
-                None => StripState::new(p, plan.longest_wait(at), self.capacity, rate),
-            })
-            .collect();
-        let mut old_connections = std::mem::take(&mut self.connections);
-        self.connections = plan
-            .connections
-            .iter()
-            .map(|c| match old_connections.iter().position(|o| o.link == c.link) {
-                Some(found) => {
-                    let mut connection = old_connections.swap_remove(found);
-                    connection.update(c, rate);
-                    connection
+            }
+        }
+        if !self.is_busy() {
+            self.pending.clear();
+            self.followed = 0;
+        }
+    }
+
+    /// Does what waits for a moment: frees one thing, works out a few weights, makes a little room.
+    fn tend(&mut self) {
+        drop(self.gone.pop());
+        self.reading.kernels.go_on(WEIGHTS);
+        if self.reading.kept.is_full() {
+            self.reading.kept.grow(NEW_PAGES);
+        }
+    }
+
+    /// Follows the next record, or makes a part of it; gives what it took.
+    fn follow(&mut self) -> Option<usize> {
+        if let Some(mut next) = self.next.take() {
+            let pending = std::mem::take(&mut self.pending);
+            let mut words = Reader::new(&pending[self.followed..]);
+            let cost = next.step(&mut words, self);
+            self.followed = pending.len() - words.left();
+            self.pending = pending;
+            if next.is_whole() {
+                self.stand_in(next);
+                self.structures += 1;
+            } else {
+                self.next = Some(next);
+            }
+            return cost;
+        }
+        let pending = std::mem::take(&mut self.pending);
+        let mut words = Reader::new(&pending[self.followed..]);
+        let (record, size) = (words.number()?, words.count()?);
+        let record = Record::of(record)?;
+        let mut of_record = words.take(size)?;
+        if record == Record::Structure {
+            let next = Next::begin(&mut of_record, self.capacity)?;
+            self.followed += 2 + size - of_record.left();
+            self.pending = pending;
+            if next.is_whole() {
+                self.stand_in(Box::new(next));
+                self.structures += 1;
+            } else {
+                self.next = Some(Box::new(next));
+            }
+            return Some(size / 8);
+        }
+        let followed = self.follow_record(record, &mut of_record);
+        self.followed += 2 + size;
+        self.pending = pending;
+        followed?;
+        Some(size + 8)
+    }
+
+    fn follow_record(&mut self, record: Record, words: &mut Reader) -> Option<()> {
+        match record {
+            Record::Structure => {}
+            Record::Grid => {
+                self.grid.take(words)?;
+                self.leads.iter_mut().for_each(|l| l.upcoming.forget());
+            }
+            Record::Gains => {
+                let strip = self.strips.get_mut(words.count()?)?;
+                strip.trim.go_to([words.number()?], self.sample_rate);
+                strip.post.go_to(words.array()?, self.sample_rate);
+            }
+            Record::Link => {
+                let link = self.connections.get_mut(words.count()?)?;
+                link.gain.go_to(words.array()?, self.sample_rate);
+            }
+            Record::Slot => {
+                let (strip, slot) = (words.count()?, words.count()?);
+                let (corners, course) = build::read_slot(words)?;
+                let strip = self.strips.get_mut(strip)?;
+                let state = strip.slots.get_mut(slot)?;
+                state.tune(corners);
+                if state.slot.fits(&course) {
+                    state.slot.set(&course);
+                } else {
+                    // Another space, or a longer delay than there is room for.
+                    let mut fresh = Slot::new(&course, self.capacity);
+                    std::mem::swap(&mut fresh, &mut state.slot);
+                    state.slot.inherit(fresh);
+                    strip.chain_seam.arm();
                 }
-                None => Connection::new(c),
-            })
-            .collect();
-        let mut old_voices = std::mem::take(&mut self.voices);
-        self.voices = plan
-            .voices
-            .iter()
-            .map(|v| match old_voices.iter().position(|o| o.id() == v.id) {
-                Some(at) => old_voices.swap_remove(at).with_plan(v, bank, rate),
-                None => VoicePlayer::new(v, bank, rate),
-            })
-            .collect();
-        self.kernels.prepare(&plan.voices, &self.table);
-        self.plan = plan;
-        self.strips.iter_mut().for_each(|s| s.pass_by(&self.bypass));
+            }
+            Record::Source => {
+                let player = self.players.get_mut(words.count()?)?;
+                if player.take_source(words)? {
+                    self.reading.kept.forget(player.id.0);
+                }
+            }
+            Record::Swing => {
+                let lead = self.leads.get_mut(words.count()?)?;
+                lead.score.take_swing(words)?;
+                lead.upcoming.forget();
+            }
+            Record::Part => {
+                let lead = self.leads.get_mut(words.count()?)?;
+                lead.score.take_part(words)?;
+                lead.upcoming.forget();
+            }
+            Record::Kernels => {
+                while words.left() > 0 {
+                    self.reading.kernels.want(words.count()?);
+                }
+                self.reading.kept.reserve();
+            }
+        }
+        Some(())
+    }
+
+    /// Keeps what is after trim of every strip, for [`Engine::tap`]. Allocates.
+    pub fn keep_dry(&mut self) {
+        self.strips.iter_mut().for_each(|s| s.keep_dry(self.capacity));
+    }
+
+    /// Computes silence like sound, which gives the same bits, to be compared.
+    pub fn stay_awake(&mut self) {
+        self.strips.iter_mut().for_each(|s| s.awake = true);
     }
 
     /// Passes processors by, and no others, within 5 ms and without a gap. They work on unheard.
     pub fn pass_by(&mut self, bypass: &Bypass) {
         self.bypass = bypass.processors.iter().map(|(id, db)| (*id, db_to_gain(*db))).collect();
         self.strips.iter_mut().for_each(|s| s.pass_by(&self.bypass));
-        self.monitor.go_to([db_to_gain(bypass.main_db)], self.plan.sample_rate);
+        self.monitor.go_to([db_to_gain(bypass.main_db)], self.sample_rate);
     }
 
     pub fn play(&mut self) {
@@ -195,7 +394,7 @@ impl Engine {
     /// Stops the song; what sounds fades within 5 ms.
     pub fn stop(&mut self) {
         self.playing = false;
-        self.voices.iter_mut().for_each(VoicePlayer::release_all);
+        self.players.iter_mut().for_each(VoicePlayer::release_all);
     }
 
     pub fn is_playing(&self) -> bool {
@@ -210,9 +409,9 @@ impl Engine {
     /// Jumps to a frame; what sounds fades within 5 ms.
     pub fn seek(&mut self, frame: u64) {
         self.position = frame;
-        for voice in &mut self.voices {
-            voice.release_all();
-            voice.jump();
+        for (player, lead) in self.players.iter_mut().zip(&mut self.leads) {
+            player.release_all();
+            lead.upcoming.forget();
         }
     }
 
@@ -229,13 +428,12 @@ impl Engine {
     /// Plays one hit of a voice now, whether the song runs or not: all its layers or one, at a tuning that
     /// hits of the song have. The rest of its choke set ends.
     pub fn audition(&mut self, voice: VoiceId, velocity: f64, layer: Option<u8>, tune_st: i32) {
-        let tune_ct = 100.0 * f64::from(tune_st);
-        let hit = Event { at: 0, length: u64::MAX, velocity, level: 1.0, tune_ct, layer };
-        let set = self.plan.voices.iter().find(|v| v.id == voice).and_then(|v| v.choke_set);
-        for (player, plan) in self.voices.iter_mut().zip(&self.plan.voices) {
-            if player.id() == voice {
-                player.start(&hit, &self.kernels);
-            } else if set.is_some() && plan.choke_set == set {
+        let hit = Event::now(velocity, 100.0 * f64::from(tune_st), layer);
+        let set = self.players.iter().zip(&self.leads).find(|(p, _)| p.id == voice).and_then(|(_, l)| l.choke_set);
+        for (player, lead) in self.players.iter_mut().zip(&self.leads) {
+            if player.id == voice {
+                player.start(&hit, &self.shelf, &mut self.reading);
+            } else if set.is_some() && lead.choke_set == set {
                 player.choke();
             }
         }
@@ -260,13 +458,14 @@ impl Engine {
         while done < main.len() {
             let frames = self.process_piece_heard(main.len() - done, hear);
             let piece = &mut main[done..done + frames];
-            let key = self.listening.and_then(|(strip, processor)| {
-                let strip = self.strips.iter().find(|s| s.id == strip)?;
-                strip.slots.iter().find(|s| s.id == processor)
-            });
-            match (key, self.strips.last()) {
-                (Some(slot), _) => piece.copy_from_slice(&slot.key[..frames]),
-                (None, Some(last)) => piece.copy_from_slice(&last.out[..frames]),
+            match (self.listened(), self.strips.last()) {
+                (Some(key), _) => piece.copy_from_slice(&key[..frames]),
+                // Adding nothing leaves one zero only.
+                (None, Some(main)) => {
+                    let (turn, count) = self.last;
+                    let main = main.out.now(turn, count);
+                    piece.iter_mut().zip(main).for_each(|(to, [l, r])| *to = [l + 0.0, r + 0.0]);
+                }
                 (None, None) => piece.fill([0.0; 2]),
             }
             self.monitor.run_on(piece, |[gain], [l, r]| [l * gain, r * gain]);
@@ -275,13 +474,24 @@ impl Engine {
         }
     }
 
+    fn listened(&self) -> Option<&[Frame]> {
+        let (strip, processor) = self.listening?;
+        let strip = self.strips.iter().find(|s| s.id == strip)?;
+        let key = strip.slots.iter().find(|s| s.id == processor)?.key.as_ref()?;
+        Some(&key.frames)
+    }
+
     /// Renders at most `frames` frames in one piece and says how many; then [`Engine::tap`] has them.
     pub fn process_piece(&mut self, frames: usize) -> usize {
         self.process_piece_heard(frames, &mut |_, _, _| ())
     }
 
     fn process_piece_heard(&mut self, frames: usize, hear: &mut impl FnMut(StripId, Station, &[Frame])) -> usize {
-        let mut count = frames.min(self.capacity);
+        if self.is_busy() {
+            self.go_on(STEP);
+        }
+        self.tend();
+        let mut count = frames.min(self.capacity).min(self.turn.room());
         if self.playing
             && let Some(range) = self.looping
         {
@@ -301,52 +511,114 @@ impl Engine {
 
     fn jump_back(&mut self, to: u64) {
         self.position = to;
-        self.voices.iter_mut().for_each(VoicePlayer::jump);
+        for (player, lead) in self.players.iter_mut().zip(&mut self.leads) {
+            player.jump();
+            lead.upcoming.forget();
+        }
     }
 
     fn render(&mut self, count: usize, hear: &mut impl FnMut(StripId, Station, &[Frame])) {
-        self.strips.iter_mut().for_each(|s| s.clear(count));
-        let span = self.playing.then_some((self.position, self.hits_until));
-        for (voice, plan) in self.voices.iter_mut().zip(&self.plan.voices) {
-            if let Some(strip) = self.strips.get_mut(plan.strip) {
-                voice.render(plan, span, &mut strip.input[..count], &self.kernels);
-            }
-        }
-        for (strip, plan) in self.strips.iter_mut().zip(&self.plan.strips).filter(|(_, plan)| plan.takes_voices) {
-            strip.delay_voices(count, plan.arrives as usize);
-        }
-        let mut connections = self.connections.iter_mut().zip(&self.plan.connections).peekable();
+        let turn = self.turn;
+        self.strips.iter_mut().for_each(StripState::begin);
+        self.render_voices(count);
+        let mut connections = self.connections.iter_mut().peekable();
         for at in 0..self.strips.len() {
             let (before, after) = self.strips.split_at_mut(at + 1);
             let strip = &mut before[at];
             let id = strip.id;
-            strip.run(count, self.metering, &mut |station, frames| hear(id, station, frames));
+            strip.run(turn, count, self.metering, &mut |station, frames| hear(id, station, frames));
             // Strips stand in order, so what a strip feeds comes behind it.
-            while let Some((connection, plan)) = connections.next_if(|(_, plan)| plan.from == at) {
-                connection.run(plan, strip, &mut after[plan.to - at - 1], count, &mut self.scratch);
+            while let Some(connection) = connections.next_if(|c| c.from == at) {
+                let ring = match connection.source {
+                    connection::Source::Out => &strip.out,
+                    connection::Source::AfterChain => &strip.pre,
+                };
+                let Some(to) = connection.to.checked_sub(at + 1).and_then(|to| after.get_mut(to)) else { continue };
+                let meeting = match connection.slot {
+                    Some(slot) => to.slots.get_mut(slot).and_then(|s| s.key.as_mut()),
+                    None => Some(&mut to.input),
+                };
+                if let Some(meeting) = meeting {
+                    connection.run(ring, turn, meeting, count);
+                }
             }
+        }
+        self.last = (turn, count);
+        self.turn.pass(count);
+    }
+
+    fn render_voices(&mut self, count: usize) {
+        let turn = self.turn;
+        let span = self.playing.then_some((self.position, self.hits_until));
+        if let Some((position, _)) = span {
+            for Lead { score, upcoming, .. } in &mut self.leads {
+                let mut known = upcoming.look(score, &self.grid, position);
+                // What is known may end within the block.
+                while known < position + count as u64 {
+                    known = upcoming.extend(score, &self.grid);
+                }
+            }
+        }
+        for strip in &mut self.strips {
+            if let Some(ring) = &mut strip.voices {
+                ring.silence(turn, count);
+                ring.sounding = false;
+            }
+        }
+        for (at, (player, lead)) in self.players.iter_mut().zip(&self.leads).enumerate() {
+            let Some(ring) = self.strips.get_mut(lead.strip).and_then(|s| s.voices.as_mut()) else { continue };
+            let events = if span.is_some() { lead.upcoming.events() } else { &[] };
+            let choked = |from: u64| {
+                let set = lead.choke_set?;
+                let others = self.leads.iter().enumerate().filter(|(n, l)| *n != at && l.choke_set == Some(set));
+                others.filter_map(|(_, l)| l.upcoming.events().iter().map(|e| e.at).find(|at| *at >= from)).min()
+            };
+            if !player.is_silent(span, events, count, &self.shelf) {
+                ring.sounding = true;
+                player.render(span, events, choked, ring.block(turn, count), &self.shelf, &mut self.reading);
+            }
+        }
+        if let Some((position, _)) = span {
+            self.leads.iter_mut().for_each(|l| l.upcoming.pass(position + count as u64));
+        }
+        for strip in &mut self.strips {
+            if let Some(ring) = &mut strip.voices {
+                ring.made(count, !ring.sounding);
+            }
+            strip.take_voices(turn, count);
         }
     }
 
     /// What the last piece sounded like at a tap of a strip; `None` for a strip that is not in the session.
     pub fn tap(&self, strip: StripId, tap: Tap, frames: usize) -> Option<&[Frame]> {
         let state = self.strips.iter().find(|s| s.id == strip)?;
-        let buffer = match tap {
-            Tap::Dry => &state.dry,
-            Tap::Channel => &state.out,
-        };
-        buffer.get(..frames)
+        let (turn, count) = self.last;
+        match tap {
+            Tap::Dry => state.dry(frames),
+            Tap::Channel => state.out.now(turn, count).get(..frames),
+        }
     }
 
     /// Frames after a hit at which it is at a tap of a strip.
     pub fn tap_latency(&self, strip: StripId, tap: Tap) -> u64 {
-        let plan = self.plan.strips.iter().find(|s| s.id == strip);
-        plan.map_or(0, |s| u64::from(if tap == Tap::Dry { s.arrives } else { s.leaves }))
+        let found = self.strips.iter().find(|s| s.id == strip);
+        found.map_or(0, |s| if tap == Tap::Dry { s.arrives } else { s.leaves }) as u64
     }
 
     /// Frames after a hit at which it has arrived everywhere.
     pub fn latency(&self) -> u64 {
-        self.plan.latency()
+        self.strips.iter().map(|s| s.leaves).max().unwrap_or(0) as u64
+    }
+
+    /// The stations before and behind a processor, or the first behind trim and the last where none is named, and the
+    /// frames by which the one is later than the other. Fit for the audio thread.
+    pub fn around(&self, strip: StripId, processor: ProcessorId) -> [(Station, usize); 2] {
+        let slots = self.strips.iter().find(|s| s.id == strip).map_or(&[][..], |s| &s.slots);
+        let at = slots.iter().position(|s| s.id == processor);
+        let before =
+            at.and_then(|at| at.checked_sub(1)).map_or(Station::Trimmed, |at| Station::Processor(slots[at].id));
+        let late = at.map_or(0, |at| slots[at].slot.latency());
+        [(before, 0), (at.map_or(Station::Out, |_| Station::Processor(processor)), late)]
     }
 
     /// Strips and processors in the order in which [`Engine::read_meters`] writes them.

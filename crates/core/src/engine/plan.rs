@@ -1,29 +1,16 @@
-//! A session compiled for the engine: strips in order, gains, events on exact frames.
+//! A session compiled for the engine: strips in order, and what runs between them.
+//!
+//! Cost: linear in strips and connections, and in the chains; what voices play does not matter.
 
+use super::connection::Source;
 use super::matrix::{Matrix, trim_gain};
 use super::player::Ringing;
+use super::score::{Grid, Score};
 use crate::dsp::SlotPlan;
 use crate::routing::{Hearing, Latencies, Link, Means, links};
-use crate::session::{Feel, SendTap, Session, Song, Strip, VoiceSource};
-use crate::units::{AssetId, ProcessorId, StripId, VoiceId, db_to_gain};
+use crate::session::{SendTap, Session, Song, Strip, VoiceSource};
+use crate::units::{AssetId, ProcessorId, Reader, StripId, VoiceId, db_to_gain};
 use std::collections::HashMap;
-
-/// One hit on the time line of the song.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Event {
-    /// Frames from bar 1.
-    pub at: u64,
-    /// Frames it is held.
-    pub length: u64,
-    /// Linear gain of the velocity.
-    pub velocity: f64,
-    /// Linear gain beside it.
-    pub level: f64,
-    /// Cents away from the layers' own tuning.
-    pub tune_ct: f64,
-    /// The one layer that sounds; all where not said.
-    pub layer: Option<u8>,
-}
 
 /// One processor of a chain.
 #[derive(Debug, Clone, PartialEq)]
@@ -48,13 +35,6 @@ pub struct StripPlan {
     pub leaves: u32,
 }
 
-/// Where along a strip a connection takes its sound.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Source {
-    Out,
-    AfterChain,
-}
-
 /// One connection from a strip to a later one.
 #[derive(Debug, Clone, PartialEq)]
 pub struct ConnectionPlan {
@@ -69,23 +49,17 @@ pub struct ConnectionPlan {
     pub wait: usize,
 }
 
-/// One voice with its hits in the song.
+/// One voice in its place.
 #[derive(Debug, Clone, PartialEq)]
 pub struct VoicePlan {
     pub id: VoiceId,
     /// Index of its channel.
     pub strip: usize,
-    pub source: VoiceSource,
-    /// In order of time.
-    pub events: Vec<Event>,
     pub choke_set: Option<u8>,
-    /// Frames at which another voice of its choke set is hit, in order.
-    pub chokes: Vec<u64>,
-    /// Where a recording starts, in frames from bar 1.
-    pub recording_at: u64,
 }
 
-/// Everything that the engine needs of a document.
+/// What is connected to what, with its gains and values: everything that the engine needs of a document but what voices
+/// play.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Plan {
     /// In the order of computation; main is the last.
@@ -169,26 +143,9 @@ impl Plan {
             })
             .collect();
         connections.sort_by_key(|c| c.from);
-        let song = Song::new(session);
-        let mut voices: Vec<VoicePlan> = session
-            .voices
-            .iter()
-            .filter_map(|voice| {
-                Some(VoicePlan {
-                    id: voice.id,
-                    strip: place(voice.channel)?,
-                    source: voice.source.clone(),
-                    events: events(session, &song, voice.id),
-                    choke_set: voice.choke_set,
-                    chokes: Vec::new(),
-                    recording_at: match voice.source {
-                        VoiceSource::Recording { start_frame, .. } => u64::from(start_frame),
-                        _ => 0,
-                    },
-                })
-            })
-            .collect();
-        plan_chokes(&mut voices);
+        let voice =
+            |v: &crate::session::Voice| Some(VoicePlan { id: v.id, strip: place(v.channel)?, choke_set: v.choke_set });
+        let voices = session.voices.iter().filter_map(voice).collect();
         Plan { strips, connections, voices, sample_rate: session.header.sample_rate }
     }
 
@@ -233,20 +190,6 @@ fn tap_gain(strip: &Strip, tap: SendTap, law: crate::session::PanLaw, passes: bo
     }
 }
 
-fn plan_chokes(voices: &mut [VoicePlan]) {
-    for at in 0..voices.len() {
-        if voices[at].choke_set.is_none() {
-            continue;
-        }
-        let set = voices[at].choke_set;
-        let others = voices.iter().enumerate().filter(|(n, v)| *n != at && v.choke_set == set);
-        let mut chokes: Vec<u64> = others.flat_map(|(_, v)| v.events.iter().map(|e| e.at)).collect();
-        chokes.sort_unstable();
-        chokes.dedup();
-        voices[at].chokes = chokes;
-    }
-}
-
 impl Plan {
     /// The first frame at which everything begun before `until` has rung out, processors too. Recordings end
     /// with the range.
@@ -254,31 +197,17 @@ impl Plan {
         let rate = session.header.sample_rate;
         let length = |id: &AssetId| session.asset(id).map_or(0, |a| u64::from(a.frames));
         let mut end = until;
-        for voice in &self.voices {
+        let (mut grid, mut words) = (Grid::new(), Vec::new());
+        Grid::write(&Song::new(session), &mut words);
+        grid.take(&mut Reader::new(&words));
+        for voice in &session.voices {
             let VoiceSource::OneShot { layers, hold } = &voice.source else { continue };
             let ringing = Ringing::new(layers, *hold, rate, length);
-            for event in voice.events.iter().filter(|e| (from..until).contains(&e.at)) {
-                end = end.max(event.at + ringing.frames(event));
-            }
+            Score::of(session, voice).sounds_in(&grid, from, until, &mut |event| {
+                end = end.max(event.at + ringing.frames(&event));
+                true
+            });
         }
         end + self.ringing()
     }
-}
-
-/// Hits of a voice on exact frames, in order of time.
-fn events(session: &Session, song: &Song, voice: VoiceId) -> Vec<Event> {
-    let mut events = Vec::new();
-    song.sounds_of(session, voice, Feel::Played, |sound| {
-        let at = song.frame_at(sound.at_ticks);
-        events.push(Event {
-            at,
-            length: song.frame_at(sound.at_ticks + sound.length_ticks).saturating_sub(at),
-            velocity: sound.velocity_gain(),
-            level: db_to_gain(sound.level_db),
-            tune_ct: 100.0 * f64::from(sound.tune_st) + sound.tune_ct,
-            layer: sound.layer,
-        });
-    });
-    events.sort_by(|a, b| a.at.cmp(&b.at).then(a.tune_ct.total_cmp(&b.tune_ct)));
-    events
 }

@@ -3,6 +3,7 @@
 //! Source: Kaiser-windowed ideal low-pass after J. O. Smith, "Digital Audio Resampling", CCRMA. Tuning up
 //! lowers the cut-off, so that nothing folds back.
 
+use crate::dsp::bessel_i0;
 use crate::session::Audio;
 use crate::units::Frame;
 
@@ -17,18 +18,6 @@ const CUTOFF: f64 = 0.94;
 
 /// Half of a windowed sinc, sampled finely.
 pub(super) struct SincTable(Vec<f64>);
-
-/// Modified Bessel function of the first kind and order zero, by its power series.
-fn bessel_i0(x: f64) -> f64 {
-    let mut sum = 1.0;
-    let mut term = 1.0;
-    for k in 1..64 {
-        let half = x / (2.0 * f64::from(k));
-        term *= half * half;
-        sum += term;
-    }
-    sum
-}
 
 impl SincTable {
     pub fn new() -> Self {
@@ -57,6 +46,7 @@ impl SincTable {
 
 /// The weights for reading audio at one speed: a row for every phase between two frames.
 pub(super) struct Kernel {
+    scale: f64,
     /// Frames read for one value; a multiple of [`LANES`].
     taps: usize,
     /// Frames on each side that the weights reach.
@@ -75,21 +65,40 @@ const FASTEST: f64 = 8.0;
 const MOST_TAPS: usize = 2 * (CROSSINGS as f64 * FASTEST / CUTOFF) as usize + 2 * LANES;
 
 impl Kernel {
-    /// Weights for reading `rate` times as fast as recorded.
-    pub fn new(table: &SincTable, rate: f64) -> Self {
+    /// Weights for reading `rate` times as fast as recorded, none of them there yet. Allocates.
+    pub fn begin(rate: f64) -> Self {
         let scale = CUTOFF / rate.clamp(1.0, FASTEST);
         let reach = libm::ceil(CROSSINGS as f64 / scale) as usize;
         let taps = (2 * reach).next_multiple_of(LANES);
-        let mut rows = Vec::with_capacity(taps * (PHASES + 1));
-        for phase in 0..=PHASES {
+        Kernel { scale, taps, reach, rows: Vec::with_capacity(taps * (PHASES + 1)) }
+    }
+
+    /// Works out about so many more weights; gives whether all are there.
+    pub fn go_on(&mut self, table: &SincTable, weights: usize) -> bool {
+        let Kernel { scale, taps, reach, rows } = self;
+        let from = rows.len() / *taps;
+        for phase in from..(from + weights.div_ceil(*taps)).min(PHASES + 1) {
             let position = phase as f64 / PHASES as f64;
-            for tap in 0..taps {
+            for tap in 0..*taps {
                 // The first tap lies `reach - 1` frames before the position.
-                let distance = tap as f64 - (reach as f64 - 1.0) - position;
-                rows.push(scale * table.at(distance * scale));
+                let distance = tap as f64 - (*reach as f64 - 1.0) - position;
+                rows.push(*scale * table.at(distance * *scale));
             }
         }
-        Kernel { taps, reach, rows }
+        self.is_whole()
+    }
+
+    /// Whether all weights are there.
+    pub fn is_whole(&self) -> bool {
+        self.rows.len() == self.taps * (PHASES + 1)
+    }
+
+    /// All weights for reading `rate` times as fast as recorded. Allocates.
+    #[cfg(test)]
+    pub fn new(table: &SincTable, rate: f64) -> Self {
+        let mut kernel = Kernel::begin(rate);
+        while !kernel.go_on(table, usize::MAX / 2) {}
+        kernel
     }
 
     /// The audio at a position between frames; silence outside.
@@ -116,18 +125,14 @@ impl Kernel {
             };
             return [sum; 2];
         }
-        let (mut left, mut right) = ([0.0; MOST_TAPS], [0.0; MOST_TAPS]);
         if inside {
-            let from = first as usize * 2;
-            for (n, frame) in audio.samples()[from..from + 2 * self.taps].chunks_exact(2).enumerate() {
-                left[n] = frame[0];
-                right[n] = frame[1];
-            }
-        } else {
-            fill(&mut left[..self.taps], first, |at| audio.frame(at)[0]);
-            fill(&mut right[..self.taps], first, |at| audio.frame(at)[1]);
+            return dot_pairs(a, b, fraction, audio.samples()[2 * first as usize..].as_chunks::<2>().0);
         }
-        [dot(a, b, fraction, &left[..self.taps]), dot(a, b, fraction, &right[..self.taps])]
+        let mut window = [[0.0; 2]; MOST_TAPS];
+        for (n, pair) in window[..self.taps].iter_mut().enumerate() {
+            *pair = audio.frame(first + n as isize);
+        }
+        dot_pairs(a, b, fraction, &window)
     }
 }
 
@@ -148,6 +153,22 @@ fn dot(a: &[f64], b: &[f64], fraction: f64, samples: &[f32]) -> f64 {
         }
     }
     (sums[0] + sums[1]) + (sums[2] + sums[3])
+}
+
+/// The same of both sides at once, each added up in the same order.
+#[inline]
+fn dot_pairs(a: &[f64], b: &[f64], fraction: f64, pairs: &[[f32; 2]]) -> Frame {
+    let mut sums = [[0.0; 2]; LANES];
+    let rows = a.as_chunks::<LANES>().0.iter().zip(b.as_chunks::<LANES>().0);
+    for ((a, b), pairs) in rows.zip(pairs.as_chunks::<LANES>().0) {
+        for lane in 0..LANES {
+            let weight = a[lane] + (b[lane] - a[lane]) * fraction;
+            for side in 0..2 {
+                sums[lane][side] += weight * f64::from(pairs[lane][side]);
+            }
+        }
+    }
+    std::array::from_fn(|side| (sums[0][side] + sums[1][side]) + (sums[2][side] + sums[3][side]))
 }
 
 #[cfg(test)]

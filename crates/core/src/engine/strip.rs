@@ -1,198 +1,245 @@
 //! One strip at work: trim, chain, width, pan, fader, and the levels on the way.
 
+use super::connection::Meeting;
 use super::matrix::Matrix;
 use super::meter::{METER_VALUES, Meter, SLOT_METER_VALUES, StationMeter};
-use super::plan::{SlotSetting, StripPlan};
+use super::ring::{Ring, Turn};
 use super::{Metering, Station};
-use crate::dsp::{DelayLine, KeyFilter, Ramp, Seam, Slot};
+use crate::dsp::{KeyFilter, Ramp, Seam, Silent, Slot, all_silent};
 use crate::units::{Frame, ProcessorId, StripId};
-
-/// Frames of the past that every strip keeps, so that a change of latency finds what it needs.
-const PAST: usize = 2048;
 
 /// One processor of a strip, with what it listens to.
 pub(super) struct SlotState {
     pub id: ProcessorId,
-    slot: Slot,
-    latency: usize,
+    pub slot: Slot,
     key_filter: KeyFilter,
-    /// What came by the key's connection, then filtered.
-    pub key: Vec<Frame>,
-    keyed: bool,
+    /// What came by the key's connection, then filtered; none where it listens to its own input.
+    pub key: Option<Meeting>,
     meter: StationMeter,
 }
 
 impl SlotState {
-    fn new(setting: &SlotSetting, capacity: usize, sample_rate: u32) -> Self {
-        let [high, low] = setting.key_corners.unwrap_or_default();
+    /// Allocates.
+    ///
+    /// * `corners` – of its key's filter in Hz; none where it listens to its own input.
+    pub fn new(id: ProcessorId, slot: Slot, corners: Option<[f64; 2]>, capacity: usize, sample_rate: u32) -> Self {
+        let [high, low] = corners.unwrap_or_default();
         SlotState {
-            id: setting.id,
-            slot: Slot::new(&setting.plan, capacity, sample_rate),
-            latency: setting.plan.settings.latency(sample_rate),
+            id,
+            slot,
             key_filter: KeyFilter::new(high, low, sample_rate),
-            key: vec![[0.0; 2]; capacity],
-            keyed: setting.key_corners.is_some(),
+            key: corners.map(|_| Meeting::new(capacity)),
             meter: StationMeter::new(sample_rate),
         }
     }
 
-    /// Takes over other settings; false where another slot is needed.
-    fn set(&mut self, setting: &SlotSetting, sample_rate: u32) -> bool {
-        if !self.slot.set(&setting.plan) {
-            return false;
-        }
-        self.latency = setting.plan.settings.latency(sample_rate);
-        self.keyed = setting.key_corners.is_some();
-        if let Some([high, low]) = setting.key_corners {
+    /// Takes over what it can of the one whose place it takes.
+    pub fn inherit(&mut self, old: SlotState) {
+        self.slot.inherit(old.slot);
+        (self.key_filter, self.meter) = (old.key_filter, old.meter);
+    }
+
+    /// Passes it by where it is among those, and not otherwise.
+    pub fn pass_by(&mut self, bypass: &[(ProcessorId, f64)]) {
+        self.slot.pass_by(bypass.iter().find(|(id, _)| *id == self.id).map(|(_, gain)| *gain));
+    }
+
+    /// Whether its key's filter can go to other corners.
+    pub fn takes(&self, corners: Option<[f64; 2]>) -> bool {
+        self.key.is_some() == corners.is_some()
+    }
+
+    pub fn tune(&mut self, corners: Option<[f64; 2]>) {
+        if let Some([high, low]) = corners {
             self.key_filter.tune(high, low);
         }
-        true
+    }
+
+    fn run(&mut self, frames: &mut [Frame], silent: bool, metering: Metering, awake: bool) -> bool {
+        let count = frames.len();
+        let mut key_silent = true;
+        if let Some(key) = &mut self.key {
+            key_silent = key.silent && self.key_filter.rests() && !awake;
+            if !key_silent {
+                if key.silent {
+                    key.frames[..count].fill([0.0; 2]);
+                }
+                self.key_filter.run(&mut key.frames[..count]);
+            } else {
+                key.frames[..count].fill([0.0; 2]);
+            }
+        }
+        let key = self.key.as_ref().map(|k| &k.frames[..count]);
+        let known = if awake { Silent::NO } else { Silent { sound: silent, key: key_silent } };
+        let silent = self.slot.process(frames, key, known);
+        if metering == Metering::On {
+            self.meter.take_known(frames, silent);
+        }
+        silent
     }
 }
 
 /// What one strip remembers from block to block.
 pub(super) struct StripState {
     pub id: StripId,
-    pub input: Vec<Frame>,
-    pub dry: Vec<Frame>,
+    /// What voices gave; none where it takes none.
+    pub voices: Option<Ring>,
+    /// Frames that voices wait for what comes later.
+    pub arrives: usize,
+    /// Frames after a hit at which it leaves the chain.
+    pub leaves: usize,
+    pub input: Meeting,
+    /// After trim, where it is to be had.
+    dry: Option<Vec<Frame>>,
     /// After the chain, before width, pan and fader.
-    pub pre: Vec<Frame>,
-    pub out: Vec<Frame>,
-    /// The past of what voices gave, of `pre` and of `out`.
-    voices_past: DelayLine,
-    pub pre_past: DelayLine,
-    pub out_past: DelayLine,
+    pub pre: Ring,
+    pub out: Ring,
     pub slots: Vec<SlotState>,
-    trim: Ramp<1>,
-    post: Ramp<4>,
+    pub trim: Ramp<1>,
+    pub post: Ramp<4>,
     meter: Meter,
-    input_seam: Seam,
-    chain_seam: Seam,
+    pub input_seam: Seam,
+    pub chain_seam: Seam,
     /// Blocks in which a processor gave something that is not a number.
     pub faults: u32,
+    /// Whether silence is computed like sound, to be compared.
+    pub awake: bool,
 }
 
 impl StripState {
-    /// * `wait` – the longest that anything waits here or behind, in frames.
-    pub fn new(plan: &StripPlan, wait: usize, capacity: usize, sample_rate: u32) -> Self {
-        let buffer = || vec![[0.0; 2]; capacity];
-        let past = || DelayLine::new(wait.max(PAST) + capacity);
+    /// Without a processor. Allocates.
+    ///
+    /// * `length` – of its rings in frames.
+    pub fn new(id: StripId, takes_voices: bool, length: usize, capacity: usize, sample_rate: u32) -> Self {
         StripState {
-            id: plan.id,
-            input: buffer(),
-            dry: buffer(),
-            pre: buffer(),
-            out: buffer(),
-            voices_past: past(),
-            pre_past: past(),
-            out_past: past(),
-            slots: plan.slots.iter().map(|s| SlotState::new(s, capacity, sample_rate)).collect(),
-            trim: Ramp::at([plan.trim]),
-            post: Ramp::at(plan.post.0),
+            id,
+            voices: takes_voices.then(|| Ring::new(length)),
+            arrives: 0,
+            leaves: 0,
+            input: Meeting::new(capacity),
+            dry: None,
+            pre: Ring::new(length),
+            out: Ring::new(length),
+            slots: Vec::new(),
+            trim: Ramp::at([1.0]),
+            post: Ramp::at(Matrix::WHOLE.0),
             meter: Meter::new(sample_rate),
             input_seam: Seam::new(sample_rate),
             chain_seam: Seam::new(sample_rate),
             faults: 0,
+            awake: false,
         }
     }
 
-    /// Takes over another plan; what sounds goes on. `rerouted` where other sounds come in, or later.
-    pub fn update(&mut self, plan: &StripPlan, wait: usize, rerouted: bool, capacity: usize, sample_rate: u32) {
-        for past in [&mut self.voices_past, &mut self.pre_past, &mut self.out_past] {
-            past.make_room(wait.max(PAST) + capacity);
-        }
-        self.trim.go_to([plan.trim], sample_rate);
-        self.post.go_to(plan.post.0, sample_rate);
-        if rerouted {
-            self.input_seam.arm();
-        }
-        let before: Vec<_> = self.slots.iter().map(|s| (s.id, s.latency)).collect();
-        let mut fresh = false;
-        let mut old = std::mem::take(&mut self.slots);
-        self.slots = plan
-            .slots
-            .iter()
-            .map(|setting| {
-                let kept = old.iter().position(|s| s.id == setting.id).map(|at| old.swap_remove(at));
-                if let Some(mut slot) = kept
-                    && slot.set(setting, sample_rate)
-                {
-                    return slot;
-                }
-                fresh = true;
-                SlotState::new(setting, capacity, sample_rate)
-            })
-            .collect();
-        for slot in &mut self.slots {
-            if !before.contains(&(slot.id, slot.latency)) {
-                slot.slot.prime(|age| self.pre_past.back(age));
-            }
-        }
-        if fresh || before != self.slots.iter().map(|s| (s.id, s.latency)).collect::<Vec<_>>() {
-            self.chain_seam.arm();
+    /// Keeps what is after trim. Allocates.
+    pub fn keep_dry(&mut self, capacity: usize) {
+        self.dry.get_or_insert_with(|| vec![[0.0; 2]; capacity]);
+    }
+
+    /// The last block after trim, where it is kept.
+    pub fn dry(&self, count: usize) -> Option<&[Frame]> {
+        self.dry.as_ref()?.get(..count)
+    }
+
+    /// Holds what shorter rings held.
+    pub fn lengthen(&mut self, turn: Turn, length: usize) {
+        let rings = [Some(&mut self.pre), Some(&mut self.out), self.voices.as_mut()];
+        for ring in rings.into_iter().flatten() {
+            let mut longer = Ring::new(length);
+            longer.take_over(ring, turn);
+            *ring = longer;
         }
     }
 
     /// Passes processors by at a linear gain, and no others.
     pub fn pass_by(&mut self, bypass: &[(ProcessorId, f64)]) {
-        for slot in &mut self.slots {
-            slot.slot.pass_by(bypass.iter().find(|(id, _)| *id == slot.id).map(|(_, gain)| *gain));
+        self.slots.iter_mut().for_each(|s| s.pass_by(bypass));
+    }
+
+    /// Lets nothing in before the next block.
+    pub fn begin(&mut self) {
+        self.input.silent = true;
+        for key in self.slots.iter_mut().filter_map(|s| s.key.as_mut()) {
+            key.silent = true;
         }
     }
 
-    /// Makes room for what comes in.
-    pub fn clear(&mut self, count: usize) {
-        self.input[..count].fill([0.0; 2]);
-        for slot in self.slots.iter_mut().filter(|s| s.keyed) {
-            slot.key[..count].fill([0.0; 2]);
-        }
-    }
-
-    /// Makes what voices gave wait for keys that come later.
-    pub fn delay_voices(&mut self, count: usize, wait: usize) {
-        let input = &mut self.input[..count];
-        self.voices_past.push(input);
-        if wait > 0 {
-            self.voices_past.read(wait, input);
+    /// Puts in what voices gave, once what comes later can be with it.
+    pub fn take_voices(&mut self, turn: Turn, count: usize) {
+        if let Some(voices) = &self.voices
+            && !voices.is_silent(self.arrives, count)
+        {
+            self.input.add(voices.past(turn, self.arrives, count), |frame| frame);
         }
     }
 
     /// * `hear` – gets what sounds at every station.
-    pub fn run(&mut self, count: usize, metering: Metering, hear: &mut impl FnMut(Station, &[Frame])) {
-        let StripState { input, dry, pre, out, slots, trim, post, meter, input_seam, chain_seam, .. } = self;
-        let (input, dry, pre, out) = (&mut input[..count], &mut dry[..count], &mut pre[..count], &mut out[..count]);
-        input_seam.run(input);
-        trim.run(input, dry, |[gain], [l, r]| [l * gain, r * gain]);
-        hear(Station::Source, input);
-        hear(Station::Trimmed, dry);
-        pre.copy_from_slice(dry);
-        for slot in slots.iter_mut() {
-            let key = if slot.keyed {
-                slot.key_filter.run(&mut slot.key[..count]);
-                Some(&slot.key[..count])
-            } else {
-                None
-            };
-            slot.slot.process(pre, key);
+    pub fn run(&mut self, turn: Turn, count: usize, metering: Metering, hear: &mut impl FnMut(Station, &[Frame])) {
+        let StripState { input, dry, pre, out, slots, trim, post, meter, input_seam, chain_seam, awake, .. } = self;
+        let awake = *awake;
+        let mut silent = input.silent && !trim.moves() && input_seam.rests() && !awake;
+        if silent {
+            pre.silence(turn, count);
+            hear(Station::Source, pre.now(turn, count));
             if metering == Metering::On {
-                slot.meter.take(pre);
+                meter.source.pass(count);
             }
-            hear(Station::Processor(slot.id), pre);
+        } else {
+            if input.silent {
+                input.frames[..count].fill([0.0; 2]);
+            }
+            let source = &mut input.frames[..count];
+            input_seam.run(source);
+            hear(Station::Source, source);
+            if metering == Metering::On {
+                meter.source.take(source);
+            }
+            let trimmed = pre.block(turn, count);
+            match trim.target() {
+                [1.0] if !trim.moves() => trimmed.copy_from_slice(source),
+                _ => trim.run(source, trimmed, |[gain], [l, r]| [l * gain, r * gain]),
+            }
         }
-        if !slots.is_empty() && pre.iter().any(|[l, r]| !(l + r).is_finite()) {
+        let frames = pre.block(turn, count);
+        hear(Station::Trimmed, frames);
+        if metering == Metering::On {
+            meter.trimmed.take_known(frames, silent);
+        }
+        if let Some(dry) = dry {
+            dry[..count].copy_from_slice(frames);
+        }
+        for slot in slots.iter_mut() {
+            silent = slot.run(frames, silent, metering, awake);
+            hear(Station::Processor(slot.id), frames);
+        }
+        if !silent && !slots.is_empty() && frames.iter().any(|[l, r]| !(l + r).is_finite()) {
             self.faults += 1;
-            pre.fill([0.0; 2]);
+            frames.fill([0.0; 2]);
             slots.iter_mut().for_each(|s| s.slot.reset());
         }
-        chain_seam.run(pre);
-        post.run(pre, out, Matrix::apply);
-        hear(Station::Out, out);
-        self.pre_past.push(pre);
-        self.out_past.push(out);
+        if !(silent && chain_seam.rests()) {
+            chain_seam.run(frames);
+            silent = all_silent(frames) && !awake;
+        }
+        let muted = post.rests_at(Matrix::NOTHING.0);
+        if muted || (silent && !post.moves()) {
+            out.silence(turn, count);
+            out.made(count, true);
+        } else {
+            let to = out.block(turn, count);
+            match post.target() {
+                [1.0, 0.0, 0.0, 1.0] if !post.moves() => to.copy_from_slice(frames),
+                [l, 0.0, 0.0, r] if !post.moves() => {
+                    to.iter_mut().zip(frames.iter()).for_each(|(to, f)| *to = [l * f[0], r * f[1]]);
+                }
+                _ => post.run(frames, to, Matrix::apply),
+            }
+            out.made(count, silent);
+        }
+        pre.made(count, silent);
+        hear(Station::Out, out.now(turn, count));
         if metering == Metering::On {
-            meter.source.take(input);
-            meter.trimmed.take(dry);
-            meter.out.take(out);
+            meter.out.take_known(out.now(turn, count), silent || muted);
         }
     }
 
@@ -208,5 +255,11 @@ impl StripState {
             slot.meter.read(values);
             values[4] = slot.slot.take_reduction_db() as f32;
         }
+    }
+
+    /// Takes what sounded before as heard by a processor.
+    pub fn prime(&mut self, at: usize, turn: Turn) {
+        let StripState { slots, pre, .. } = self;
+        slots[at].slot.prime(|age| pre.back(turn, age));
     }
 }

@@ -84,6 +84,45 @@ fn busy() -> (Session, AssetBank) {
     (s, bank)
 }
 
+/// An engine that follows a session while it plays.
+struct Live {
+    engine: Engine,
+    compiler: Compiler,
+}
+
+impl Live {
+    fn new(s: &Session, bank: &AssetBank, block: usize, metering: Metering) -> Self {
+        let (engine, compiler) = (Engine::empty(s.header.sample_rate, block, metering), Compiler::new());
+        let mut live = Live { engine, compiler };
+        live.update(s, bank);
+        live.engine.finish();
+        live
+    }
+
+    /// Follows another state of the session, and has its audio.
+    fn update(&mut self, s: &Session, bank: &AssetBank) {
+        self.engine.take(self.compiler.changes(s));
+        for asset in &s.assets {
+            if let Some(audio) = bank.get(&asset.id) {
+                self.engine.shelve(self.compiler.number(&asset.id), audio.clone());
+            }
+        }
+    }
+}
+
+impl std::ops::Deref for Live {
+    type Target = Engine;
+    fn deref(&self) -> &Engine {
+        &self.engine
+    }
+}
+
+impl std::ops::DerefMut for Live {
+    fn deref_mut(&mut self) -> &mut Engine {
+        &mut self.engine
+    }
+}
+
 fn render(s: &Session, bank: &AssetBank, frames: usize, block: usize) -> Vec<Frame> {
     let mut engine = Engine::new(s, bank, block, Metering::On);
     engine.play();
@@ -150,7 +189,7 @@ fn an_octave_of_tuning_doubles_the_frequency() {
 fn a_fader_step_makes_no_jump_above_a_five_millisecond_ramp() {
     let flat = Audio::new(1, vec![1.0; 48_000]).unwrap();
     let (mut s, bank) = beat(flat, vec![hit(0)], Hold::Whole, 0.0);
-    let mut engine = Engine::new(&s, &bank, 128, Metering::Off);
+    let mut engine = Live::new(&s, &bank, 128, Metering::Off);
     engine.play();
     let mut out = vec![[0.0; 2]; 2000];
     engine.process(&mut out[..1000]);
@@ -167,7 +206,7 @@ fn a_fader_step_makes_no_jump_above_a_five_millisecond_ramp() {
 fn an_update_without_a_change_changes_no_bit() {
     let (s, bank) = busy();
     let expected = render(&s, &bank, 20_000, 128);
-    let mut engine = Engine::new(&s, &bank, 128, Metering::On);
+    let mut engine = Live::new(&s, &bank, 128, Metering::On);
     engine.play();
     let mut got = vec![[0.0; 2]; 20_000];
     for piece in got.chunks_mut(1000) {
@@ -215,6 +254,7 @@ fn taps_stand_before_and_after_the_fader() {
     let channel = s.voices[0].channel;
     apply(&mut s, &Edit::SetStrips { strips: vec![channel], change: StripChange::FaderDb(-100.0) }).unwrap();
     let mut engine = Engine::new(&s, &bank, 64, Metering::Off);
+    engine.keep_dry();
     engine.play();
     let frames = engine.process_piece(64);
     assert_eq!(engine.tap(channel, Tap::Dry, frames).unwrap()[0], [1.0; 2]);
@@ -273,6 +313,7 @@ fn a_hit_of_its_choke_set_ends_a_voice_on_the_sample_and_other_sets_do_not() {
     let [open, closed] = [s.voices[0].id, s.voices[1].id];
     let dry = |s: &Session, bank: &AssetBank, block: usize| {
         let mut engine = Engine::new(s, bank, block, Metering::Off);
+        engine.keep_dry();
         engine.play();
         let mut out = Vec::new();
         while out.len() < 8000 {
@@ -427,5 +468,6 @@ fn the_end_of_a_swept_and_decaying_hit_is_known() {
     assert!(last < end && end - last < 4, "sounds until {last}, said {end}");
 }
 
+mod asleep;
 mod chains;
 mod routed;

@@ -2,6 +2,7 @@
 
 mod audio;
 mod family;
+mod fault;
 pub mod limits;
 mod patch;
 mod pattern;
@@ -17,20 +18,20 @@ mod time;
 mod validate;
 mod voice;
 
-pub use audio::{AssetBank, AssetRef, Audio, AudioError};
+pub use audio::{AssetBank, AssetRef, Audio, AudioError, Incoming};
 pub use family::Family;
+pub use fault::DocumentError;
+pub(crate) use fault::{at_most, in_range};
 pub use patch::{Change, Patch, PatchError};
 pub use pattern::{Hit, Humanise, Part, Pattern, Section};
 pub use size::Size;
-pub use song::{BarSpan, Feel, PlacedSection, Played, Song};
+pub use song::{BarSpan, Feel, Manner, PlacedSection, Played, Song};
 pub use stem_plan::{Depth, StemChoice, StemPlan, StemRange, Tap};
 pub use strip::{Key, PanLaw, Polarity, Processor, SendTap, Strip, StripKind, StripSend};
 pub use take::{KeptTake, Note, NoteKey, Take, TakeGroup};
 pub use targets::{LaneTarget, TargetBy, Targets};
 pub use template::TemplateKeeps;
 pub use time::{Metre, NotATime, Swing, SwingGrid, Tempo};
-pub use validate::DocumentError;
-pub(crate) use validate::{at_most, in_range};
 pub use voice::{Decay, FadeIn, Hold, Layer, PitchSweep, Voice, VoiceSource};
 
 use crate::units::{AssetId, CheckKey, KeyName, PatternId, SectionId, StripId, TakeId, Title, VoiceId};

@@ -1,6 +1,6 @@
 //! How large a document is, and how large it may grow.
 
-use super::validate::at_most;
+use super::fault::at_most;
 use super::{DocumentError, Session, StripKind, limits};
 
 /// What of a document is bounded. A document that was larger before a bound was set stays as it is, and may shrink.

@@ -1,6 +1,6 @@
 //! The song as time: which bar plays what, and where that is in ticks and sample frames.
 
-use super::{Hit, Part, Session, Swing};
+use super::{Hit, Humanise, Session, Swing};
 use crate::units::{Dice, PatternId, SectionId, TICKS_PER_QUARTER, VoiceId};
 
 /// A half-open range of bars, counted from 0.
@@ -121,54 +121,76 @@ impl Song {
         let bar = u64::from(self.bar_ticks);
         for section in &self.sections {
             let Some(part) = session.part(section.pattern, leader) else { continue };
+            let played = feel == Feel::Played;
+            let manner = Manner {
+                swing: played.then_some(swing),
+                humanise: part.humanise.filter(|_| played),
+                ticks_per_second: self.ticks_per_second(),
+            };
             let whole = section.pattern_bars.saturating_mul(self.bar_ticks);
             let period = u64::from(part.loop_ticks.unwrap_or(whole).max(1));
             let end = u64::from(section.span.to) * bar;
             let mut start = u64::from(section.span.from) * bar;
             while start < end {
                 for hit in part.hits.iter().filter(|h| u64::from(h.at_ticks) < period.min(end - start)) {
-                    self.sounds_of_hit(start, hit, part, swing, feel, &mut each);
+                    (0..hit.sounds()).for_each(|repeat| each(hit.sound(start, repeat, &manner)));
                 }
                 start += period;
             }
         }
     }
 
-    fn sounds_of_hit(
-        &self,
-        start: u64,
-        hit: &Hit,
-        part: &Part,
-        swing: Swing,
-        feel: Feel,
-        each: &mut impl FnMut(Played),
-    ) {
-        let written = start + u64::from(hit.at_ticks);
-        let mut at = written as f64 + f64::from(hit.shift_ticks);
-        if feel == Feel::Played {
-            at += swing.shift_ticks(hit.at_ticks);
+    pub fn frames_per_second(&self) -> f64 {
+        self.frames_per_second
+    }
+
+    /// Ticks in a second.
+    pub fn ticks_per_second(&self) -> f64 {
+        self.frames_per_second / self.frames_per_tick
+    }
+}
+
+/// What decides how a hit of a part sounds in the song.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Manner {
+    /// None where sounds are given as written.
+    pub swing: Option<Swing>,
+    pub humanise: Option<Humanise>,
+    /// Ticks in a second.
+    pub ticks_per_second: f64,
+}
+
+impl Hit {
+    /// Sounds within it.
+    pub fn sounds(&self) -> u8 {
+        self.repeats.clamp(1, 8)
+    }
+
+    /// One of its sounds where the part begins at a tick of the song.
+    pub fn sound(&self, start: u64, repeat: u8, manner: &Manner) -> Played {
+        let written = start + u64::from(self.at_ticks);
+        let mut at = written as f64 + f64::from(self.shift_ticks);
+        if let Some(swing) = manner.swing {
+            at += swing.shift_ticks(self.at_ticks);
         }
-        let repeats = hit.repeats.clamp(1, 8);
-        let each_ticks = f64::from(hit.length_ticks) / f64::from(repeats);
-        for repeat in 0..repeats {
-            let velocity = i32::from(hit.velocity) + i32::from(hit.slope) * i32::from(repeat);
-            let mut sound = Played {
-                at_ticks: at + each_ticks * f64::from(repeat),
-                length_ticks: each_ticks,
-                velocity: velocity.clamp(1, 127) as u8,
-                level_db: 0.0,
-                tune_st: hit.tune_st,
-                tune_ct: 0.0,
-                layer: hit.layer,
-            };
-            if let Some(h) = part.humanise.filter(|_| feel == Feel::Played) {
-                let mut dice = Dice::new(&[u64::from(h.seed), written, hit.tune_st as u64, u64::from(repeat)]);
-                sound.at_ticks += dice.spread() * h.time_ms * 0.001 * self.frames_per_second / self.frames_per_tick;
-                sound.level_db = dice.spread() * h.level_db;
-                sound.tune_ct = dice.spread() * h.tune_ct;
-            }
-            sound.at_ticks = sound.at_ticks.max(0.0);
-            each(sound);
+        let each_ticks = f64::from(self.length_ticks) / f64::from(self.sounds());
+        let velocity = i32::from(self.velocity) + i32::from(self.slope) * i32::from(repeat);
+        let mut sound = Played {
+            at_ticks: at + each_ticks * f64::from(repeat),
+            length_ticks: each_ticks,
+            velocity: velocity.clamp(1, 127) as u8,
+            level_db: 0.0,
+            tune_st: self.tune_st,
+            tune_ct: 0.0,
+            layer: self.layer,
+        };
+        if let Some(h) = manner.humanise {
+            let mut dice = Dice::new(&[u64::from(h.seed), written, self.tune_st as u64, u64::from(repeat)]);
+            sound.at_ticks += dice.spread() * h.time_ms * 0.001 * manner.ticks_per_second;
+            sound.level_db = dice.spread() * h.level_db;
+            sound.tune_ct = dice.spread() * h.tune_ct;
         }
+        sound.at_ticks = sound.at_ticks.max(0.0);
+        sound
     }
 }

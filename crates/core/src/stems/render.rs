@@ -94,7 +94,8 @@ impl Aligned {
     /// What of a piece is behind the latency of the whole.
     fn take(&mut self, tap: &[Frame], skip: usize) -> &[Frame] {
         let frames = &mut self.frames[..tap.len()];
-        frames.copy_from_slice(tap);
+        // Adding nothing leaves one zero only.
+        frames.iter_mut().zip(tap).for_each(|(to, [l, r])| *to = [l + 0.0, r + 0.0]);
         if self.wait > 0 {
             self.line.run(frames, self.wait);
         }
@@ -114,6 +115,7 @@ pub fn render<S: StemSink>(
 ) -> Result<Figures, RenderStopped<S::Error>> {
     let rate = session.header.sample_rate;
     let mut engine = Engine::new(session, bank, BLOCK, Metering::Off);
+    engine.keep_dry();
     engine.seek(job.from);
     engine.set_hits_until(job.hits_until);
     engine.play();

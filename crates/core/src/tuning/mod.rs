@@ -84,6 +84,7 @@ fn pitch_of(session: &Session, bank: &AssetBank, voice: VoiceId, range: (f64, f6
     let rate = session.header.sample_rate;
     let channel = session.voice(voice)?.channel;
     let mut engine = Engine::new(session, bank, 512, Metering::Off);
+    engine.keep_dry();
     engine.audition(voice, 1.0, None, 0);
     let mut frames = Vec::new();
     while (frames.len() as f64) < 2.0 * SECONDS * f64::from(rate) {

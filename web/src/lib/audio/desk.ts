@@ -44,6 +44,8 @@ export interface StemPreview {
 
 export class Desk {
   private lane: LaneExports;
+  /** Counts up when the core began anew, and with it the numbers of audio. */
+  beginnings = 0;
 
   /** Every kind of processor, with what is known of its values. */
   readonly kinds: KindInfo[];
@@ -75,6 +77,7 @@ export class Desk {
     } catch (error) {
       if (!(error instanceof WebAssembly.RuntimeError)) throw error;
       this.lane = instantiate(this.module);
+      this.beginnings += 1;
       const session = this.revive();
       if (session) {
         write(session);
@@ -100,6 +103,17 @@ export class Desk {
   /** Takes back what nobody else has seen. */
   takeBack(patch: Patch): void {
     this.ask(() => this.lane.desk_take_back(), patch);
+  }
+
+  /** What the engine has to follow since the last call, as 64-bit floats; everything where it begins anew. */
+  engine(fresh: boolean): ArrayBuffer {
+    const words = this.guarded(() => this.lane.desk_engine(fresh ? 1 : 0), undefined);
+    return words.buffer as ArrayBuffer;
+  }
+
+  /** The number by which the engine knows a piece of audio. */
+  audioNumber(id: string): number {
+    return this.ask(() => this.lane.desk_number(), id);
   }
 
   /** The document as it stands. */

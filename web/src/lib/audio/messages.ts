@@ -1,11 +1,14 @@
 import type { Edit, Measured, Proposal, Session, Suggestion, SumLine } from '$lib/api/types';
 
-/** What page and worklet tell each other. JSON goes as bytes, since the worklet cannot encode text. */
+/** What page and worklet tell each other. Nothing in it has to be parsed in the audio thread. */
 
 export type ToWorklet =
-  | { kind: 'open'; session: Uint8Array }
-  | { kind: 'patch'; patch: Uint8Array }
-  | { kind: 'asset'; id: Uint8Array; channels: number; pcm: ArrayBuffer }
+  /** What the core on the page worked out, as 64-bit floats; all of a session where it begins. */
+  | { kind: 'words'; words: ArrayBuffer; begin: boolean }
+  /** Audio by its number, interleaved. */
+  | { kind: 'audio'; number: number; channels: number; pcm: ArrayBuffer }
+  /** Room for meters that was read and can be used again. */
+  | { kind: 'spent'; values: Float32Array<ArrayBuffer> }
   | { kind: 'play' }
   | { kind: 'stop' }
   | { kind: 'seek'; frame: number }
@@ -20,6 +23,8 @@ export type ToWorklet =
 
 export type FromWorklet =
   | { kind: 'strips'; strips: Uint8Array }
+  /** The words of so many messages are followed. */
+  | { kind: 'followed'; messages: number }
   | { kind: 'failed'; answer: Uint8Array }
   /** The engine came to grief and is empty; it wants the session and its audio again. */
   | { kind: 'restarted' }
@@ -28,7 +33,7 @@ export type FromWorklet =
       /** Frames from bar 1. */
       position: number;
       playing: boolean;
-      values: Float32Array;
+      values: Float32Array<ArrayBuffer>;
       lufs: number;
       truePeak: number;
       /** A strip whose chain failed and was started afresh; 0 for none. */

@@ -1,6 +1,7 @@
 /** Levels at the stations of every strip, falling back like a needle, with held peaks. */
 
 import type { MeterLayout } from '$lib/api/types';
+import { Painter } from './painter';
 
 /** Values of a station in a message: peak and RMS, left and right. A processor has its reduction behind them. */
 const STATION = 4;
@@ -44,9 +45,16 @@ export const dbOf = (gain: number): number => (gain > 0 ? 20 * Math.log10(gain) 
 /** Where a level stands on a flat meter from -60 to +6 dB, in 0 to 1. */
 export const placeOf = (gain: number): number => Math.min(1, Math.max(0, (dbOf(gain) + 60) / 66));
 
+/** Readings between two changes of what is written in figures: about eight a second, as fast as figures are read. */
+const FIGURES = 8;
+
 export class MeterBoard {
-  /** Counts up with every reading; what draws levels depends on it. */
+  /** Counts up with every reading; pictures that move with the sound depend on it. */
   tick = $state(0);
+  /** Counts up a few times a second; figures depend on it. */
+  slow = $state(0);
+  /** What draws bars. */
+  readonly painter = new Painter(placeOf);
   lufs = $state(-Infinity);
   /** Highest true peak of main since playing began, linear. */
   truePeak = $state(0);
@@ -128,9 +136,12 @@ export class MeterBoard {
     // Once everything is still, drawing stops.
     if (loudest < 1e-4 && this.quiet) return;
     this.quiet = loudest < 1e-4;
+    if (this.quiet) this.slow += 1;
     this.lufs = lufs;
     this.truePeak = Math.max(this.truePeak, truePeak);
     this.tick += 1;
+    if (this.tick % FIGURES === 0) this.slow += 1;
+    this.painter.changed();
   }
 
   /** Playing begins anew: held peaks fall, latched overloads stay. */
@@ -156,5 +167,7 @@ export class MeterBoard {
       [level.highest, level.swallowed, level.passed] = [0, 0, false];
     }
     this.tick += 1;
+    this.slow += 1;
+    this.painter.changed();
   }
 }

@@ -1,6 +1,8 @@
 /** The engine as the page sees it: sound, position, meters. */
 import { api } from '$lib/api/client';
 import type { AssetRef, Bypass, Patch, Session } from '$lib/api/types';
+import type { Desk } from './desk';
+import { Follower } from './follower';
 import type { FromWorklet, ToWorklet } from './messages';
 import { MeterBoard } from './meters.svelte';
 import workletUrl from './worklet.ts?worker&url';
@@ -42,18 +44,20 @@ export class Player {
   /** The loop that was asked for last, in frames. */
   private looped: [number, number] | undefined;
 
-  /**
-   * * `revive` – gives the document as it stands, where the engine came to grief and begins anew.
-   */
+  /** Tells the engine what changed in the document. */
+  private readonly follower: Follower;
+
   constructor(
     private readonly module: WebAssembly.Module,
-    private readonly revive: () => Session | undefined = () => undefined,
-  ) {}
+    private readonly desk: Desk,
+  ) {
+    this.follower = new Follower(desk, (words, begin) => this.send({ kind: 'words', words, begin }, [words]));
+  }
 
-  /** Opens a document. The context waits for a click of the person before it sounds. */
+  /** Opens the document that stands on the desk. The context waits for a click of the person before it sounds. */
   async open(session: Session): Promise<void> {
     this.opening ??= this.build(session.header.sample_rate);
-    this.send({ kind: 'open', session: encoder.encode(JSON.stringify(session)) });
+    this.follower.changed();
     await this.opening;
     await this.fetchAssets(session.assets);
   }
@@ -80,6 +84,8 @@ export class Player {
       case 'strips':
         this.meters.setLayout(JSON.parse(decoder.decode(message.strips)));
         return;
+      case 'followed':
+        return this.follower.followed(message.messages);
       case 'failed':
         this.problem = JSON.parse(decoder.decode(message.answer)).error;
         return;
@@ -96,18 +102,18 @@ export class Player {
         if (this.playing) this.position = message.position;
         this.meters.take(message.values, message.lufs, message.truePeak);
         if (message.fault > 0) this.fault = message.fault;
+        // The worklet writes into it again, so that nothing has to be collected there.
+        this.send({ kind: 'spent', values: message.values }, [message.values.buffer]);
     }
   }
 
   /** Gives an engine that begins anew what the one before had. */
   private async startAnew(): Promise<void> {
-    const session = this.revive();
-    if (!session) return;
     this.known.clear();
-    this.send({ kind: 'open', session: encoder.encode(JSON.stringify(session)) });
+    this.follower.begin();
     if (this.looped) this.send({ kind: 'loop', from: this.looped[0], to: this.looped[1] });
     this.send({ kind: 'seek', frame: this.position });
-    await this.fetchAssets(session.assets);
+    await this.fetchAssets(this.desk.document().assets);
     if (this.playing) this.send({ kind: 'play' });
   }
 
@@ -116,9 +122,11 @@ export class Player {
     else this.waitingMessages.push([message, transfer]);
   }
 
-  /** Passes a change of the document on, and fetches audio that is new. */
+  /** Follows a change of the document, and fetches audio that is new. */
   patch(patch: Patch): void {
-    this.send({ kind: 'patch', patch: encoder.encode(JSON.stringify(patch)) });
+    // Where the core on the page began anew, numbers are others.
+    if (this.follower.isLost) void this.startAnew();
+    else this.follower.changed();
     if (patch.assets) void this.fetchAssets(patch.assets.set);
   }
 
@@ -144,7 +152,8 @@ export class Player {
 
   private keep(asset: AssetRef, pcm: ArrayBuffer): void {
     this.overviews[asset.id] = overview(new Float32Array(pcm), asset.channels);
-    this.send({ kind: 'asset', id: encoder.encode(asset.id), channels: asset.channels, pcm }, [pcm]);
+    const number = this.desk.audioNumber(asset.id);
+    this.send({ kind: 'audio', number, channels: asset.channels, pcm }, [pcm]);
   }
 
   /** Browsers let a page sound only after a click; this is called from one. */

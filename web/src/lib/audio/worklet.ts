@@ -1,4 +1,5 @@
 /** The engine in the audio thread: messages in, blocks and meters out, nothing else. */
+import { Arrivals } from './arrivals';
 import type { FromWorklet, ToWorklet } from './messages';
 import { instantiate, readOutput, writeInput, type LaneExports } from './wasm';
 
@@ -9,6 +10,9 @@ const METERS_PER_SECOND = 60;
 const LOUDNESS_EVERY = 6;
 /** What is watched is sent every so many messages of meters: 15 times a second. */
 const WATCHED_EVERY = 4;
+
+/** Readings without any level after which no more are sent, so that bars can fall. */
+const STILL = 120;
 
 /** The sentence for an engine that falls again and again, as JSON in bytes, since a worklet cannot encode text. */
 const FALLEN = Uint8Array.from(
@@ -27,6 +31,17 @@ class LaneProcessor extends AudioWorkletProcessor {
   private untilWatched = 0;
   private watching = false;
   private lufs = -Infinity;
+  /** Messages of words that are not followed yet. */
+  private following = 0;
+  private structures = 0;
+  /** Readings without any level since the song stopped. */
+  private still = 0;
+  private readonly arrivals = new Arrivals();
+  /** Room for meters that came back. */
+  private spent: Float32Array<ArrayBuffer>[] = [];
+  /** The module's memory, as it was last. */
+  private planar = new Float32Array(0);
+  private meters = new Float32Array(0);
 
   constructor(options: { processorOptions: { module: WebAssembly.Module } }) {
     super();
@@ -44,6 +59,8 @@ class LaneProcessor extends AudioWorkletProcessor {
       const soon = this.sinceRestart < 2 * sampleRate;
       this.sinceRestart = 0;
       this.lane = instantiate(this.module);
+      [this.following, this.structures] = [0, 0];
+      this.arrivals.clear();
       // One that falls over what it was just given would fall over it again and again.
       if (!soon) this.send({ kind: 'restarted' });
       else this.send({ kind: 'failed', answer: FALLEN });
@@ -57,18 +74,18 @@ class LaneProcessor extends AudioWorkletProcessor {
   private take(message: ToWorklet): void {
     const lane = this.lane;
     switch (message.kind) {
-      case 'open':
-        writeInput(lane, message.session);
-        return this.tellStrips(lane.player_open());
-      case 'patch':
-        writeInput(lane, message.patch);
-        return this.tellStrips(lane.player_patch());
-      case 'asset':
-        writeInput(lane, message.id, new Uint8Array(message.pcm));
-        lane.player_asset(message.channels);
+      case 'words':
+        return this.takeWords(message.words, message.begin);
+      case 'audio':
+        this.arrivals.push(message);
+        while (!this.playing && !this.arrivals.isEmpty) this.arrivals.move(this.lane);
+        return;
+      case 'spent':
+        if (this.spent.length < 2) this.spent.push(message.values);
         return;
       case 'play':
         this.playing = true;
+        this.still = 0;
         return lane.player_play();
       case 'stop':
         this.playing = false;
@@ -78,6 +95,7 @@ class LaneProcessor extends AudioWorkletProcessor {
       case 'loop':
         return lane.player_loop(message.from, message.to);
       case 'audition':
+        this.still = 0;
         return lane.player_audition(message.voice, message.layer, message.tuneSt);
       case 'listen':
         return lane.player_listen(message.strip, message.processor);
@@ -91,11 +109,31 @@ class LaneProcessor extends AudioWorkletProcessor {
     }
   }
 
-  private tellStrips(length: number): void {
-    const answer = readOutput(this.lane, length);
-    // The answer is a list, or an object with an error.
-    if (answer[0] !== 0x5b) return this.send({ kind: 'failed', answer });
-    this.send({ kind: 'strips', strips: answer });
+  private takeWords(words: ArrayBuffer, begin: boolean): void {
+    const lane = this.lane;
+    if (begin) lane.player_start(sampleRate);
+    const count = words.byteLength / 8;
+    const at = lane.player_words(count);
+    if (at === 0) return;
+    new Float64Array(lane.memory.buffer, at, count).set(new Float64Array(words));
+    lane.player_take();
+    // While nothing plays, nothing is late.
+    if (!this.playing) lane.player_finish();
+    this.still = 0;
+    this.following += 1;
+    this.tellFollowed();
+  }
+
+  /** Says that words are followed, once they are, and what meters stand where then. */
+  private tellFollowed(): void {
+    if (this.following === 0 || this.lane.player_busy() !== 0) return;
+    const structures = this.lane.player_structures();
+    if (structures !== this.structures) {
+      this.structures = structures;
+      this.send({ kind: 'strips', strips: readOutput(this.lane, this.lane.player_strips()) });
+    }
+    this.send({ kind: 'followed', messages: this.following });
+    this.following = 0;
   }
 
   process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
@@ -109,10 +147,12 @@ class LaneProcessor extends AudioWorkletProcessor {
   private render(left: Float32Array, right: Float32Array): void {
     const at = this.lane.player_process(left.length);
     if (at !== 0) {
-      const planar = new Float32Array(this.lane.memory.buffer, at, 2 * BLOCK);
-      left.set(planar.subarray(0, left.length));
-      right.set(planar.subarray(BLOCK, BLOCK + left.length));
+      this.planar = viewed(this.planar, this.lane, at, 2 * BLOCK);
+      left.set(this.planar.subarray(0, left.length));
+      right.set(this.planar.subarray(BLOCK, BLOCK + left.length));
     }
+    this.tellFollowed();
+    if (!this.arrivals.isEmpty && this.arrivals.move(this.lane)) this.still = 0;
     this.untilMeters -= left.length;
     if (this.untilMeters <= 0) this.tellMeters();
   }
@@ -138,17 +178,36 @@ class LaneProcessor extends AudioWorkletProcessor {
     this.tellWatched();
     const at = this.lane.player_meters();
     if (at === 0) return;
-    const count = this.lane.player_meter_values();
-    this.send({
+    this.meters = viewed(this.meters, this.lane, at, this.lane.player_meter_values());
+    // Once all has rung out, nothing is said until something happens.
+    this.still = this.playing || this.meters.some((value) => value !== 0) ? 0 : this.still + 1;
+    if (this.still > STILL) return;
+    const room = this.spent.pop();
+    const values = room?.length === this.meters.length ? room : new Float32Array(this.meters.length);
+    values.set(this.meters);
+    const message: FromWorklet = {
       kind: 'meters',
       position: this.lane.player_position(),
       playing: this.playing,
-      values: new Float32Array(this.lane.memory.buffer, at, count).slice(),
+      values,
       lufs: this.lufs,
       truePeak: this.lane.player_true_peak(),
       fault: this.lane.player_fault(),
-    });
+    };
+    this.port.postMessage(message, [values.buffer]);
   }
+}
+
+/** A view of the module's memory; the one from before where it still is that. */
+function viewed(
+  view: Float32Array<ArrayBuffer>,
+  lane: LaneExports,
+  at: number,
+  count: number,
+): Float32Array<ArrayBuffer> {
+  const { buffer } = lane.memory;
+  if (view.buffer === buffer && view.byteOffset === at && view.length === count) return view;
+  return new Float32Array(buffer as ArrayBuffer, at, count);
 }
 
 registerProcessor('lane', LaneProcessor);

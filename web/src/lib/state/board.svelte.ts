@@ -2,15 +2,7 @@
 import type { Check, Family, Pattern, Section, Session, Strip, Voice } from '$lib/api/types';
 import { FAMILIES } from '$lib/families';
 import type { SessionState } from './session.svelte';
-
-export const STAGES = [
-  { id: 'bring-in', name: 'Bring in' },
-  { id: 'route', name: 'Route' },
-  { id: 'levels', name: 'Levels' },
-  { id: 'shape', name: 'Shape' },
-  { id: 'track-out', name: 'Track out' },
-] as const;
-export type Stage = (typeof STAGES)[number]['id'];
+import type { Stage, StageFacts } from './stage';
 
 export type Kind = Family | 'return' | 'bus' | 'main';
 
@@ -91,6 +83,17 @@ export function stripName(doc: Session, id: number | null): string {
     .join(' + ');
 }
 
+/** Whether two rows show the same. */
+export function sameRow(a: Row, b: Row): boolean {
+  return (
+    a.strip === b.strip &&
+    a.voice === b.voice &&
+    a.kind === b.kind &&
+    a.name === b.name &&
+    a.shares.join('\n') === b.shares.join('\n')
+  );
+}
+
 export const LEVELS_TABS = [
   { id: 'stations', name: 'Stations' },
   { id: 'trims', name: 'Trims' },
@@ -134,13 +137,16 @@ export class BoardState {
   /** The processor that is being dragged along the rows. */
   heldProcessor = $state.raw<{ strip: number; processor: number }>();
 
-  constructor(readonly session: SessionState) {
+  constructor(
+    readonly session: SessionState,
+    private readonly stages: readonly StageFacts[],
+  ) {
     this.loopFullest();
     this.selected = this.rows[0] ? [this.rows[0].key] : [];
     this.folded = this.doc.voices.length > MANY_LANES;
     try {
       const kept = JSON.parse(localStorage.getItem(`board ${session.id}`) ?? '{}');
-      if (STAGES.some((s) => s.id === kept.stage)) this.stage = kept.stage;
+      if (stages.some((s) => s.id === kept.stage)) this.stage = kept.stage;
       if (TABS.some((t) => t.id === kept.tab)) this.tab = kept.tab;
       if (kept.stepTicks > 0) this.stepTicks = kept.stepTicks;
       if (Number.isInteger(kept.loopFrom) && Number.isInteger(kept.loopBars))
@@ -176,7 +182,7 @@ export class BoardState {
   }
 
   get benchHeight(): number {
-    return this.benchHeights[this.stage] ?? (this.stage === 'shape' ? 306 : 226);
+    return this.benchHeights[this.stage] ?? this.stages.find((s) => s.id === this.stage)?.benchHeight ?? 226;
   }
 
   set benchHeight(height: number) {
@@ -187,7 +193,19 @@ export class BoardState {
     return this.session.doc;
   }
 
+  /** The rows as they were last, by key: one that did not change stays the same object. */
+  private lastRows = new Map<string, Row>();
+
   rows = $derived.by((): Row[] => {
+    const rows = this.makeRows().map((row) => {
+      const last = this.lastRows.get(row.key);
+      return last && sameRow(last, row) ? last : row;
+    });
+    this.lastRows = new Map(rows.map((row) => [row.key, row]));
+    return rows;
+  });
+
+  private makeRows(): Row[] {
     const doc = this.doc;
     const strips = new Map(doc.strips.map((s) => [s.id, s]));
     const lanes = doc.voices.flatMap((voice): Row[] => {
@@ -204,7 +222,7 @@ export class BoardState {
         .map((strip): Row => ({ key: `s${strip.id}`, kind, name: strip.name, strip, shares: [] })),
     );
     return [...lanes, ...rest];
-  });
+  }
 
   /** What stands on the board, line by line. */
   lines = $derived.by((): Line[] => {
@@ -230,9 +248,15 @@ export class BoardState {
 
   /** Things worth a look, as the core finds them. */
   checks = $derived.by((): Check[] => {
-    // The desk holds the same document; reading it here makes this follow its changes.
-    void this.doc;
+    // The desk holds the same document; reading it here makes this follow its changes, once they are made.
+    void this.session.settledDoc;
     return this.session.desk.checks();
+  });
+
+  /** Frames by which sound leaves each strip late. */
+  latency = $derived.by(() => {
+    void this.session.settledDoc;
+    return new Map(this.session.desk.latency().map((l) => [l.strip, l.leaves]));
   });
 
   chosen = $derived(this.rows.filter((r) => this.selected.includes(r.key)));

@@ -56,6 +56,9 @@ const clock = {
 export class SessionState {
   readonly id: string;
   doc: Session;
+  /** The document without what is still being tried: what takes long to work out follows this. */
+  settledDoc: Session;
+  private trying = false;
   rendersStarted = $state(0);
   /** Where the newest change is. */
   saving = $state<SaveState>('saved');
@@ -83,6 +86,7 @@ export class SessionState {
   ) {
     this.id = opened.id;
     this.doc = $state.raw(opened.document);
+    this.settledDoc = $state.raw(opened.document);
     this.machine = new Machine(
       desk,
       serverOf(opened.id),
@@ -90,10 +94,11 @@ export class SessionState {
       {
         patched: (patch) => {
           this.doc = patched(this.doc, patch);
+          if (!this.trying) this.settledDoc = this.doc;
           this.player.patch(patch);
         },
         opened: (session, { rendersStarted }) => {
-          this.doc = session;
+          this.doc = this.settledDoc = session;
           this.rendersStarted = rendersStarted ?? this.rendersStarted;
           void this.player.open(session);
         },
@@ -165,10 +170,13 @@ export class SessionState {
 
   /** Shows and plays an edit that is still being made, such as a fader under the pointer. */
   try(edit: Edit): void {
+    this.trying = true;
     try {
       this.machine.try(edit);
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
+    } finally {
+      this.trying = false;
     }
   }
 

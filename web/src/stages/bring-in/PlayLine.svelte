@@ -6,10 +6,11 @@
 </script>
 
 {#if part >= 0 && part <= 1}
+  <!-- As wide as the hits, and moved by parts of its width, so that nothing is laid out anew. -->
   <div
-    class="pointer-events-none absolute top-0 w-[2px]"
+    class="pointer-events-none absolute top-0 right-0 left-[410px] border-l-2"
     style:height="{board.doc.voices.length * board.rowHeight}px"
-    style:background="var(--low)"
-    style:left="calc(410px + (100% - 410px) * {part})"
+    style:border-color="var(--low)"
+    style:transform="translateX({100 * part}%)"
   ></div>
 {/if}

@@ -25,8 +25,8 @@ while playing; an end can be dragged to another bus, or onto a return to send th
     return 1.5 + Math.max(0, (dbOf(live(ribbon.from)) + 48) / 48) * ribbon.thickness * 1.25;
   }
   const level = (strip: number) => {
+    void player.meters.slow;
     const { held } = player.meters.level(strip, 'out');
-    void player.meters.tick;
     return held > 0.001 ? dbOf(held).toFixed(1) : '';
   };
   const current = $derived(board.current?.strip.id);

@@ -53,7 +53,7 @@
   const dismiss = (check: Check) =>
     session.apply({ kind: 'dismiss_check', key: check.key, dismissed: !check.dismissed });
   const level = (strip: number) => {
-    void player.meters.tick;
+    void player.meters.slow;
     const db = dbOf(player.meters.level(strip, 'out').held);
     return db > -60 ? `${db.toFixed(1)} dBFS` : 'silent';
   };

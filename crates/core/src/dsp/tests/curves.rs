@@ -52,7 +52,7 @@ fn the_delay_of_a_curve_is_the_one_it_says() {
     let settings = Settings::Saturation(Saturation { drive_db: 0.0, hardness_percent: 0.0 });
     let latency = settings.latency(RATE);
     let sound: Vec<Frame> = (0..8000).map(|n| [0.001 * (f64::from(n) * 0.05).sin(); 2]).collect();
-    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &sound, None, 128);
+    let out = run(&mut slot_of(&plan(settings), 128, RATE), &sound, None, 128);
     for n in 1000..7000 {
         assert!((out[n + latency][0] - sound[n][0]).abs() < 2e-6, "frame {n}");
     }
@@ -64,11 +64,11 @@ fn the_delay_of_a_curve_is_the_one_it_says() {
 #[case::blended(50.0)]
 fn the_ceiling_is_kept_but_for_what_the_filter_lifts(#[case] hardness_percent: f64) {
     let settings = Settings::Clipper(Clipper { ceiling_dbfs: -6.0, hardness_percent });
-    let out = run(&mut Slot::new(&plan(settings.clone()), 128, RATE), &music(24_000), None, 128);
+    let out = run(&mut slot_of(&plan(settings.clone()), 128, RATE), &music(24_000), None, 128);
     let most = out.as_flattened().iter().fold(0.0, |m: f64, x| m.max(x.abs()));
     assert!((-7.5..-4.8).contains(&gain_to_db(most)), "{}", gain_to_db(most));
     // A steady level is held exactly.
-    let steady = run(&mut Slot::new(&plan(settings), 128, RATE), &[[2.0, -2.0]; 4000], None, 128);
+    let steady = run(&mut slot_of(&plan(settings), 128, RATE), &[[2.0, -2.0]; 4000], None, 128);
     let expected = if hardness_percent == 100.0 { db_to_gain(-6.0) } else { steady[3000][0] };
     assert!((steady[3999][0] - expected).abs() < 1e-9 && steady[3999][0] <= db_to_gain(-6.0) + 1e-9);
 }
@@ -80,7 +80,7 @@ fn the_ceiling_is_kept_but_for_what_the_filter_lifts(#[case] hardness_percent: f
 fn a_quantiser_has_the_steps_of_its_bits(#[case] bits: f64, #[case] steps: usize) {
     let ramp: Vec<Frame> = (0..20_001).map(|n| [f64::from(n - 10_000) / 10_000.0; 2]).collect();
     let settings = Settings::Crush(Crush { bits, rate_percent: 100.0 });
-    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &ramp, None, 128);
+    let out = run(&mut slot_of(&plan(settings), 128, RATE), &ramp, None, 128);
     let mut values: Vec<f64> = out.iter().map(|f| f[0]).collect();
     values.dedup();
     assert_eq!(values.len(), steps);
@@ -90,7 +90,7 @@ fn a_quantiser_has_the_steps_of_its_bits(#[case] bits: f64, #[case] steps: usize
 fn a_held_sample_changes_at_the_rate_asked() {
     let ramp: Vec<Frame> = (0..8000).map(|n| [f64::from(n) / 10_000.0, -f64::from(n) / 10_000.0]).collect();
     let settings = Settings::Crush(Crush { bits: 24.0, rate_percent: 25.0 });
-    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &ramp, None, 128);
+    let out = run(&mut slot_of(&plan(settings), 128, RATE), &ramp, None, 128);
     let changes = out.windows(2).filter(|w| w[0] != w[1]).count();
     assert_eq!(changes, 1999);
     assert!(out.iter().all(|f| f[0] + f[1] == 0.0), "both sides are held at once");

@@ -24,14 +24,14 @@ fn the_static_curve_is_the_one_of_the_paper(
     } else {
         expected_reduction(level, -22.0, ratio, knee)
     };
-    let out = run(&mut Slot::new(&plan(Settings::Compressor(settings)), 256, RATE), &square(level, 24_000), None, 256);
+    let out = run(&mut slot_of(&plan(Settings::Compressor(settings)), 256, RATE), &square(level, 24_000), None, 256);
     let found = level - gain_to_db(out[23_999][0].abs());
     assert!((found - expected).abs() < 0.05, "{found} dB, expected {expected}");
 }
 
 /// Frames until the reduction has gone 63.2 % of its way from one steady level to another.
 fn time_constant(settings: Settings, from_dbfs: f64, to_dbfs: f64) -> f64 {
-    let mut slot = Slot::new(&plan(settings), 256, RATE);
+    let mut slot = slot_of(&plan(settings), 256, RATE);
     run(&mut slot, &square(from_dbfs, 96_000), None, 256);
     let sound = square(to_dbfs, 96_000);
     let out = run(&mut slot, &sound, None, 256);
@@ -63,8 +63,7 @@ fn a_key_works_instead_of_the_sound_itself() {
     let settings =
         Settings::Compressor(Compressor { threshold_dbfs: -30.0, ratio: 100.0, knee_db: 0.0, ..Compressor::default() });
     let sound = square(-10.0, 24_000);
-    let last =
-        |key: &[Frame]| run(&mut Slot::new(&plan(settings.clone()), 128, RATE), &sound, Some(key), 128)[23_999][0];
+    let last = |key: &[Frame]| run(&mut slot_of(&plan(settings.clone()), 128, RATE), &sound, Some(key), 128)[23_999][0];
     let quiet = last(&vec![[0.0; 2]; 24_000]);
     assert_eq!(quiet.abs(), db_to_gain(-10.0));
     let loud = gain_to_db(last(&square(-12.0, 24_000)).abs());
@@ -83,7 +82,7 @@ fn lookahead_reduces_before_the_hit() {
     };
     let mut sound = square(-60.0, 2000);
     sound.extend(square(0.0, 2000));
-    let out = run(&mut Slot::new(&plan(Settings::Compressor(settings)), 128, RATE), &sound, None, 128);
+    let out = run(&mut slot_of(&plan(Settings::Compressor(settings)), 128, RATE), &sound, None, 128);
     assert_eq!(out[..240], vec![[0.0; 2]; 240]);
     // 5 ms are ten time constants: the first sample of the hit is down already.
     assert!((gain_to_db(out[2240][0].abs()) + 20.0).abs() < 0.01, "{}", gain_to_db(out[2240][0].abs()));
@@ -101,7 +100,7 @@ fn a_gate_takes_away_what_its_curve_says(
     #[case] expected: f64,
 ) {
     let settings = Settings::Gate(Gate { threshold_dbfs: -36.0, ratio, range_db, ..Gate::default() });
-    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &square(level, 96_000), None, 128);
+    let out = run(&mut slot_of(&plan(settings), 128, RATE), &square(level, 96_000), None, 128);
     let found = level - gain_to_db(out[95_999][0].abs());
     assert!((found - expected).abs() < 0.05, "{found}");
 }
@@ -109,7 +108,7 @@ fn a_gate_takes_away_what_its_curve_says(
 #[test]
 fn an_open_gate_stays_open_within_its_hysteresis() {
     let settings = Settings::Gate(Gate { threshold_dbfs: -30.0, hysteresis_db: 6.0, hold_ms: 0.0, ..Gate::default() });
-    let mut slot = Slot::new(&plan(settings), 128, RATE);
+    let mut slot = slot_of(&plan(settings), 128, RATE);
     let level = |slot: &mut Slot, db: f64| gain_to_db(run(slot, &square(db, 48_000), None, 128)[47_999][0].abs());
     assert!(level(&mut slot, -34.0) < -100.0, "shut at first");
     assert!((level(&mut slot, -20.0) + 20.0).abs() < 0.01);
@@ -120,7 +119,7 @@ fn an_open_gate_stays_open_within_its_hysteresis() {
 #[test]
 fn the_read_out_says_the_most_that_was_taken_away() {
     let settings = Settings::Compressor(Compressor { threshold_dbfs: -20.0, knee_db: 0.0, ..Compressor::default() });
-    let mut slot = Slot::new(&plan(settings), 128, RATE);
+    let mut slot = slot_of(&plan(settings), 128, RATE);
     run(&mut slot, &square(0.0, 48_000), None, 128);
     assert!((slot.take_reduction_db() - 15.0).abs() < 0.01);
     run(&mut slot, &square(-60.0, 96_000), None, 128);
@@ -139,7 +138,7 @@ fn hits(level_dbfs: f64) -> Vec<Frame> {
 fn soft_hits_are_shaped_as_loud_ones() {
     let shaped = |level: f64| {
         let settings = Transient { attack_db: 8.0, sustain_db: -14.0, ..Transient::default() };
-        run(&mut Slot::new(&plan(Settings::Transient(settings)), 128, RATE), &hits(level), None, 128)
+        run(&mut slot_of(&plan(Settings::Transient(settings)), 128, RATE), &hits(level), None, 128)
     };
     let (loud, soft) = (shaped(0.0), shaped(-30.0));
     for n in (0..38_400).filter(|n| loud[*n][0].abs() > 1e-3) {
@@ -152,7 +151,7 @@ fn soft_hits_are_shaped_as_loud_ones() {
 fn attack_raises_the_beginning_and_sustain_the_ringing() {
     let shaped = |attack_db: f64, sustain_db: f64| {
         let settings = Transient { attack_db, sustain_db, ..Transient::default() };
-        run(&mut Slot::new(&plan(Settings::Transient(settings)), 128, RATE), &hits(-12.0), None, 128)
+        run(&mut slot_of(&plan(Settings::Transient(settings)), 128, RATE), &hits(-12.0), None, 128)
     };
     let peak = |sound: &[Frame], from: usize, to: usize| {
         gain_to_db(sound[from..to].iter().fold(0.0, |m: f64, f| m.max(f[0].abs())))
@@ -189,7 +188,7 @@ fn a_limiter_keeps_its_ceiling_in_an_independent_meter(
     #[values(1.0, 2.0)] lookahead_ms: f64,
 ) {
     let settings = Limiter { ceiling_dbtp, release_ms, lookahead_ms };
-    let out = run(&mut Slot::new(&plan(Settings::Limiter(settings)), 128, RATE), &hot(), None, 128);
+    let out = run(&mut slot_of(&plan(Settings::Limiter(settings)), 128, RATE), &hot(), None, 128);
     let mut meter = ebur128::EbuR128::new(2, RATE, ebur128::Mode::TRUE_PEAK).unwrap();
     meter.add_frames_f64(out.as_flattened()).unwrap();
     let peak = gain_to_db(meter.true_peak(0).unwrap().max(meter.true_peak(1).unwrap()));
@@ -229,7 +228,7 @@ fn a_limiter_keeps_its_ceiling_between_the_samples_too(
     // What can be heard of it; over that, what a converter makes of it is anybody's guess.
     let sound = finer(&if noise { crushed() } else { hot() }, 1, 20_000);
     let settings = Limiter { ceiling_dbtp, lookahead_ms, ..Limiter::default() };
-    let mut out = run(&mut Slot::new(&plan(Settings::Limiter(settings)), 128, RATE), &sound, None, 128);
+    let mut out = run(&mut slot_of(&plan(Settings::Limiter(settings)), 128, RATE), &sound, None, 128);
     // The transform takes the sound as a circle: its ends must meet.
     let count = out.len();
     for n in 0..2000 {
@@ -246,7 +245,7 @@ fn a_limiter_keeps_its_ceiling_between_the_samples_too(
 fn a_limiter_lets_go_and_says_how_much_it_took() {
     let settings = Settings::Limiter(Limiter { ceiling_dbtp: -6.0, release_ms: 20.0, ..Limiter::default() });
     let latency = settings.latency(RATE);
-    let mut slot = Slot::new(&plan(settings), 128, RATE);
+    let mut slot = slot_of(&plan(settings), 128, RATE);
     let tone: Vec<Frame> = (0..48_000).map(|n| [(f64::from(n) * 0.02).sin(); 2]).collect();
     run(&mut slot, &tone, None, 128);
     assert!((slot.take_reduction_db() - 6.15).abs() < 0.01);

@@ -74,7 +74,7 @@ fn bands_at_rest_or_switched_off_are_transparent() {
     let off = Band { shape: Shape::HighPass, switch: Switch::Off, ..Band::default() };
     let settings = Settings::Equaliser(Equaliser { bands: rest.into_iter().chain([off]).collect() });
     let sound = music(4000);
-    assert_eq!(run(&mut Slot::new(&plan(settings), 128, RATE), &sound, None, 128), sound);
+    assert_eq!(run(&mut slot_of(&plan(settings), 128, RATE), &sound, None, 128), sound);
 }
 
 #[test]
@@ -106,7 +106,7 @@ fn a_band_moves_as_far_as_asked(
 #[rstest]
 fn a_moving_band_at_rest_is_transparent(#[values(Shape::Bell, Shape::LowShelf, Shape::HighShelf)] shape: Shape) {
     let sound: Vec<Frame> = music(6000).iter().map(|f| f.map(|x| 0.01 * x)).collect();
-    let out = run(&mut Slot::new(&plan(moving(shape, 800.0, -12.0)), 128, RATE), &sound, None, 128);
+    let out = run(&mut slot_of(&plan(moving(shape, 800.0, -12.0)), 128, RATE), &sound, None, 128);
     assert_eq!(out, sound);
 }
 
@@ -117,18 +117,18 @@ fn a_key_moves_a_band_and_leaves_the_rest_of_the_spectrum() {
         (0..60_000).map(|n| [0.1 * (std::f64::consts::TAU * hz * f64::from(n) / 48_000.0).sin(); 2]).collect()
     };
     let ducked = |hz: f64, key: &[Frame]| {
-        let out = run(&mut Slot::new(&plan(settings.clone()), 480, RATE), &tone(hz), Some(key), 480);
+        let out = run(&mut slot_of(&plan(settings.clone()), 480, RATE), &tone(hz), Some(key), 480);
         gain_to_db(amplitude(&out[12_000..], hz as usize)) + 20.0
     };
     assert!(ducked(30.0, &tone(60.0)) < -9.0, "{}", ducked(30.0, &tone(60.0)));
     assert!(ducked(2000.0, &tone(60.0)).abs() < 0.5, "outside the band");
-    let out = run(&mut Slot::new(&plan(settings.clone()), 480, RATE), &tone(30.0), Some(&vec![[0.0; 2]; 60_000]), 480);
+    let out = run(&mut slot_of(&plan(settings.clone()), 480, RATE), &tone(30.0), Some(&vec![[0.0; 2]; 60_000]), 480);
     assert_eq!(out, tone(30.0), "a silent key changes nothing");
 }
 
 #[test]
 fn the_read_out_of_a_moving_band_is_what_it_takes_away() {
-    let mut slot = Slot::new(&plan(moving(Shape::Bell, 1000.0, -6.0)), 480, RATE);
+    let mut slot = slot_of(&plan(moving(Shape::Bell, 1000.0, -6.0)), 480, RATE);
     let sound: Vec<Frame> = (0..48_000).map(|n| [(f64::from(n) * std::f64::consts::TAU / 48.0).sin(); 2]).collect();
     run(&mut slot, &sound, None, 480);
     assert!((slot.take_reduction_db() - 6.0).abs() < 0.01);

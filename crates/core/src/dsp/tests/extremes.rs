@@ -37,7 +37,7 @@ fn every_value_at_either_end_gives_numbers(
     let sound: Vec<Frame> = music(6000).iter().map(|f| f.map(|x| 16.0 * x)).collect();
     for _ in 0..12 {
         let settings = at_the_ends(kind, &mut dice);
-        let mut slot = Slot::new(&plan(settings.clone()), 480, rate);
+        let mut slot = slot_of(&plan(settings.clone()), 480, rate);
         let out = run(&mut slot, &sound, Some(&square(0.0, 6000)), 480);
         let most =
             out.as_flattened().iter().fold(0.0, |m: f64, x| if x.is_finite() { m.max(x.abs()) } else { f64::NAN });
@@ -48,12 +48,12 @@ fn every_value_at_either_end_gives_numbers(
 #[rstest]
 fn values_that_jump_from_end_to_end_give_numbers(#[values(0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12)] kind: usize) {
     let mut dice = crate::units::Dice::new(&[kind as u64, 77]);
-    let mut slot = Slot::new(&plan(busy(kind)), 480, RATE);
+    let mut slot = slot_of(&plan(busy(kind)), 480, RATE);
     for piece in music(24_000).chunks(480) {
         let settings = at_the_ends(kind, &mut dice);
-        slot.set(&plan(settings.clone()));
+        set(&mut slot, &plan(settings.clone()), 512, RATE);
         let mut out = piece.to_vec();
-        slot.process(&mut out, None);
+        slot.process(&mut out, None, Silent::NO);
         assert!(out.as_flattened().iter().all(|x| x.abs() < 1e6), "{settings:?}");
     }
 }
@@ -61,7 +61,7 @@ fn values_that_jump_from_end_to_end_give_numbers(#[values(0, 1, 2, 3, 4, 5, 6, 7
 #[rstest]
 fn after_its_tail_a_processor_is_still(#[values(0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12)] kind: usize) {
     let setting = plan(busy(kind));
-    let mut slot = Slot::new(&setting, 480, RATE);
+    let mut slot = slot_of(&setting, 480, RATE);
     run(&mut slot, &music(6000), None, 480);
     let tail = setting.tail(RATE) + setting.settings.latency(RATE);
     run(&mut slot, &vec![[0.0; 2]; tail], None, 480);
@@ -80,10 +80,10 @@ fn what_is_no_number_is_forgotten_by_a_reset(
     #[values(f64::NAN, f64::INFINITY, f64::NEG_INFINITY, f64::MAX)] bad: f64,
 ) {
     let sound = music(4000);
-    let mut slot = Slot::new(&plan(busy(kind)), 128, RATE);
+    let mut slot = slot_of(&plan(busy(kind)), 128, RATE);
     run(&mut slot, &vec![[bad, 0.0]; 300], None, 128);
     slot.reset();
-    assert_eq!(run(&mut slot, &sound, None, 128), run(&mut Slot::new(&plan(busy(kind)), 128, RATE), &sound, None, 128));
+    assert_eq!(run(&mut slot, &sound, None, 128), run(&mut slot_of(&plan(busy(kind)), 128, RATE), &sound, None, 128));
 }
 
 /// Settings that pass a soft tone as it is, by a kind that delays.
@@ -101,7 +101,7 @@ fn a_mix_of_dry_and_processed_never_combs(
     let turn = std::f64::consts::TAU * hz / f64::from(RATE);
     let sound: Vec<Frame> = (0..24_000).map(|n| [a * (f64::from(n) * turn).sin(); 2]).collect();
     let half = SlotPlan { mix_percent: 50.0, ..plan(settings) };
-    let out = run(&mut Slot::new(&half, 128, RATE), &sound, None, 128);
+    let out = run(&mut slot_of(&half, 128, RATE), &sound, None, 128);
     let power = |s: &[Frame]| s[12_000..].iter().map(|f| f[0] * f[0]).sum::<f64>();
     let db = 10.0 * (power(&out) / power(&sound)).log10();
     assert!(db.abs() < 0.05, "{db} dB at {hz} Hz");
@@ -110,12 +110,12 @@ fn a_mix_of_dry_and_processed_never_combs(
 #[rstest]
 fn switching_makes_no_step(#[values(0, 1, 2, 3, 4, 6, 7, 8, 9, 12)] kind: usize) {
     let sound: Vec<Frame> = (0..48_000).map(|n| [0.4 * (f64::from(n) * 0.01).sin(); 2]).collect();
-    let mut slot = Slot::new(&plan(busy(kind)), 480, RATE);
+    let mut slot = slot_of(&plan(busy(kind)), 480, RATE);
     let (mut last, mut steepest) = (0.0, 0.0_f64);
     for (n, piece) in sound.chunks(480).enumerate() {
-        slot.set(&SlotPlan { on: n % 7 > 3, ..plan(busy(kind)) });
+        set(&mut slot, &SlotPlan { on: n % 7 > 3, ..plan(busy(kind)) }, 512, RATE);
         let mut out = piece.to_vec();
-        slot.process(&mut out, None);
+        slot.process(&mut out, None, Silent::NO);
         for [x, _] in out {
             steepest = steepest.max((x - last).abs());
             last = x;
@@ -129,7 +129,7 @@ fn switching_makes_no_step(#[values(0, 1, 2, 3, 4, 6, 7, 8, 9, 12)] kind: usize)
 #[rstest]
 fn a_mono_sound_stays_mono(#[values(0, 1, 2, 3, 4, 5, 6, 7, 8, 9)] kind: usize) {
     let out = run(
-        &mut Slot::new(&plan(busy(kind)), 128, RATE),
+        &mut slot_of(&plan(busy(kind)), 128, RATE),
         &music(6000).iter().map(|f| [f[0]; 2]).collect::<Vec<_>>(),
         None,
         128,

@@ -17,6 +17,21 @@ fn plan(settings: Settings) -> SlotPlan {
     SlotPlan { on: true, input_db: 0.0, output_db: 0.0, mix_percent: 100.0, tempo_bpm: 120.0, settings }
 }
 
+fn slot_of(plan: &SlotPlan, max_block: usize, sample_rate: u32) -> Slot {
+    Slot::new(&plan.course(sample_rate), max_block)
+}
+
+/// Sets a slot, or puts another in its place that takes over what it can, as an engine does.
+fn set(slot: &mut Slot, plan: &SlotPlan, max_block: usize, sample_rate: u32) {
+    let course = plan.course(sample_rate);
+    if slot.fits(&course) {
+        return slot.set(&course);
+    }
+    let fresh = Slot::new(&course, max_block);
+    let old = std::mem::replace(slot, fresh);
+    slot.inherit(old);
+}
+
 /// Something between noise and drums, the same each time.
 fn music(frames: usize) -> Vec<Frame> {
     let mut dice = crate::units::Dice::new(&[7]);
@@ -39,7 +54,7 @@ fn run(slot: &mut Slot, sound: &[Frame], key: Option<&[Frame]>, block: usize) ->
     let mut out = sound.to_vec();
     for (n, piece) in out.chunks_mut(block).enumerate() {
         let at = n * block;
-        slot.process(piece, key.map(|k| &k[at..at + piece.len()]));
+        slot.process(piece, key.map(|k| &k[at..at + piece.len()]), Silent::NO);
     }
     out
 }
@@ -98,7 +113,7 @@ fn off_or_at_no_mix_nothing_changes(
     let sound = music(4000);
     let settings = busy(kind);
     let latency = settings.latency(RATE);
-    let mut slot = Slot::new(&SlotPlan { on, mix_percent: if on { 0.0 } else { 100.0 }, ..plan(settings) }, 128, RATE);
+    let mut slot = slot_of(&SlotPlan { on, mix_percent: if on { 0.0 } else { 100.0 }, ..plan(settings) }, 128, RATE);
     let out = run(&mut slot, &sound, None, 128);
     assert_eq!(out[latency..], sound[..4000 - latency]);
 }
@@ -115,7 +130,7 @@ fn off_or_at_no_mix_nothing_changes(
 fn neutral_settings_are_transparent(#[case] settings: Settings) {
     let sound = music(4000);
     let latency = settings.latency(RATE);
-    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &sound, None, 128);
+    let out = run(&mut slot_of(&plan(settings), 128, RATE), &sound, None, 128);
     assert_eq!(out[latency..], sound[..4000 - latency]);
 }
 
@@ -126,24 +141,24 @@ fn block_sizes_make_no_difference(
 ) {
     let (sound, key) = (music(12_000), square(-12.0, 12_000));
     let setting = SlotPlan { input_db: 1.5, output_db: -2.0, mix_percent: 70.0, ..plan(busy(kind)) };
-    let expected = run(&mut Slot::new(&setting, 128, RATE), &sound, Some(&key), 128);
-    assert_eq!(run(&mut Slot::new(&setting, block, RATE), &sound, Some(&key), block), expected);
+    let expected = run(&mut slot_of(&setting, 128, RATE), &sound, Some(&key), 128);
+    assert_eq!(run(&mut slot_of(&setting, block, RATE), &sound, Some(&key), block), expected);
 }
 
 #[rstest]
 fn reset_is_as_good_as_new(#[values(0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12)] kind: usize) {
     let sound = music(9000);
-    let mut used = Slot::new(&plan(busy(kind)), 128, RATE);
+    let mut used = slot_of(&plan(busy(kind)), 128, RATE);
     run(&mut used, &square(-1.0, 5000), None, 128);
     used.reset();
-    assert_eq!(run(&mut used, &sound, None, 128), run(&mut Slot::new(&plan(busy(kind)), 128, RATE), &sound, None, 128));
+    assert_eq!(run(&mut used, &sound, None, 128), run(&mut slot_of(&plan(busy(kind)), 128, RATE), &sound, None, 128));
 }
 
 #[rstest]
 fn changes_on_the_way_neither_click_nor_break(#[values(0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12)] kind: usize) {
     let mut dice = crate::units::Dice::new(&[kind as u64 + 1]);
     let sound: Vec<Frame> = (0..96_000).map(|n| [0.5 * libm::sin(n as f64 * 0.01); 2]).collect();
-    let mut slot = Slot::new(&plan(busy(kind)), 480, RATE);
+    let mut slot = slot_of(&plan(busy(kind)), 480, RATE);
     let (mut last, mut steepest) = ([0.0; 2], 0.0_f64);
     for (n, piece) in sound.chunks(480).enumerate() {
         let unit = |dice: &mut crate::units::Dice| dice.unit();
@@ -177,10 +192,15 @@ fn changes_on_the_way_neither_click_nor_break(#[values(0, 1, 2, 3, 4, 5, 6, 7, 8
             }
         }
         if n % 2 == 0 {
-            slot.set(&SlotPlan { mix_percent: 100.0 * unit(&mut dice), on: n % 3 > 0, ..plan(settings) });
+            set(
+                &mut slot,
+                &SlotPlan { mix_percent: 100.0 * unit(&mut dice), on: n % 3 > 0, ..plan(settings) },
+                512,
+                RATE,
+            );
         }
         let mut out = piece.to_vec();
-        slot.process(&mut out, None);
+        slot.process(&mut out, None, Silent::NO);
         for frame in out {
             assert!(frame[0].is_finite() && frame[1].is_finite());
             steepest = steepest.max((frame[0] - last[0]).abs());
@@ -200,7 +220,7 @@ fn changes_on_the_way_neither_click_nor_break(#[values(0, 1, 2, 3, 4, 5, 6, 7, 8
 #[test]
 fn a_utility_delays_to_the_sample_and_keeps_the_mono_sum() {
     let sound = music(4000);
-    let with = |utility: Utility| run(&mut Slot::new(&plan(Settings::Utility(utility)), 128, RATE), &sound, None, 128);
+    let with = |utility: Utility| run(&mut slot_of(&plan(Settings::Utility(utility)), 128, RATE), &sound, None, 128);
     let delayed = with(Utility { delay_frames: 37.0, ..Utility::default() });
     assert_eq!(delayed[37..], sound[..3963]);
     let wide = with(Utility { width_percent: 180.0, mono_below_hz: 200.0, ..Utility::default() });
@@ -218,7 +238,7 @@ fn sides_are_filtered_away_under_a_frequency(#[case] hz: f64, #[case] bound: f64
     let side = |n: usize| libm::sin(std::f64::consts::TAU * hz * n as f64 / 48_000.0);
     let sound: Vec<Frame> = (0..48_000).map(|n| [side(n), -side(n)]).collect();
     let settings = Settings::Utility(Utility { mono_below_hz: 150.0, ..Utility::default() });
-    let out = run(&mut Slot::new(&plan(settings), 128, RATE), &sound, None, 128);
+    let out = run(&mut slot_of(&plan(settings), 128, RATE), &sound, None, 128);
     let peak = out[24_000..].iter().map(|f| f[0].abs()).fold(0.0, f64::max);
     assert!(if hz < 150.0 { peak < bound } else { peak > bound }, "{peak}");
 }
@@ -255,5 +275,5 @@ fn settled(settings: Settings, hz: f64, level_dbfs: f64) -> Vec<Frame> {
     let a = db_to_gain(level_dbfs);
     let sound: Vec<Frame> =
         (0..60_000).map(|n| [a * (std::f64::consts::TAU * hz * f64::from(n) / 48_000.0).sin(); 2]).collect();
-    run(&mut Slot::new(&plan(settings), 480, RATE), &sound, None, 480)[12_000..].to_vec()
+    run(&mut slot_of(&plan(settings), 480, RATE), &sound, None, 480)[12_000..].to_vec()
 }

@@ -39,7 +39,7 @@ fn the_drawn_echoes_are_those_that_are_heard() {
         assert_eq!(drawn.len(), 8, "until -60 dB, at 8 dB an echo");
         let mut sound = vec![[0.0; 2]; 8 * 6000 + 1];
         sound[0] = [1.0; 2];
-        let out = run(&mut Slot::new(&plan(Settings::Delay(delay)), 480, RATE), &sound, None, 480);
+        let out = run(&mut slot_of(&plan(Settings::Delay(delay)), 480, RATE), &sound, None, 480);
         for Echo { at_s, level_db, side } in drawn {
             let [l, r] = out[(at_s * f64::from(RATE)).round() as usize];
             assert!((gain_to_db(l.max(r)) - level_db).abs() < 1e-9, "{l} {r}, drawn as {level_db} dB");
@@ -67,7 +67,7 @@ fn a_transfer_curve_is_what_a_steady_level_meets(
     };
     // A level that stays, so that neither filters nor detectors have anything to follow.
     let a = db_to_gain(level);
-    let out = run(&mut Slot::new(&plan(settings.clone()), 480, RATE), &vec![[a; 2]; 96_000], None, 480);
+    let out = run(&mut slot_of(&plan(settings.clone()), 480, RATE), &vec![[a; 2]; 96_000], None, 480);
     let (found, drawn) = (gain_to_db(out[95_999][0]), settings.steady_db(level).unwrap());
     assert!((found - drawn).abs() < 0.05, "{found} dBFS, drawn as {drawn}");
 }

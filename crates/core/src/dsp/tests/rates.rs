@@ -5,7 +5,7 @@ use crate::dsp::delay::NoteValue;
 use crate::units::SAMPLE_RATES;
 
 fn through(settings: Settings, sound: &[Frame], rate: u32) -> Vec<Frame> {
-    run(&mut Slot::new(&plan(settings), 128, rate), sound, None, 128)
+    run(&mut slot_of(&plan(settings), 128, rate), sound, None, 128)
 }
 
 fn tone(hz: f64, level_dbfs: f64, rate: u32, seconds: f64) -> Vec<Frame> {
@@ -44,7 +44,7 @@ fn off_nothing_changes_but_the_time() {
     let sound = music(4000);
     every_rate_and_kind(|rate, kind| {
         let latency = busy(kind).latency(rate);
-        let mut slot = Slot::new(&SlotPlan { on: false, ..plan(busy(kind)) }, 128, rate);
+        let mut slot = slot_of(&SlotPlan { on: false, ..plan(busy(kind)) }, 128, rate);
         let out = run(&mut slot, &sound, None, 128);
         assert_eq!(out[latency..], sound[..4000 - latency], "kind {kind} at {rate} Hz");
     });
@@ -55,9 +55,9 @@ fn block_sizes_make_no_difference_at_any_rate() {
     let (sound, key) = (music(6000), square(-12.0, 6000));
     every_rate_and_kind(|rate, kind| {
         let setting = SlotPlan { input_db: 1.5, mix_percent: 70.0, ..plan(busy(kind)) };
-        let expected = run(&mut Slot::new(&setting, 128, rate), &sound, Some(&key), 128);
+        let expected = run(&mut slot_of(&setting, 128, rate), &sound, Some(&key), 128);
         for block in [1, 480, 4096] {
-            let found = run(&mut Slot::new(&setting, block, rate), &sound, Some(&key), block);
+            let found = run(&mut slot_of(&setting, block, rate), &sound, Some(&key), block);
             assert!(found == expected, "kind {kind} at {rate} Hz, blocks of {block}");
         }
     });
@@ -150,7 +150,7 @@ fn echoes_fall_on_the_sample_at_any_rate(#[values(44_100, 48_000, 88_200, 96_000
     assert!((frames as f64 - exact).abs() <= 0.5);
     let mut sound = vec![[0.0; 2]; 2 * frames + 2];
     sound[0] = [1.0; 2];
-    let mut slot = Slot::new(&SlotPlan { tempo_bpm: 97.3, ..plan(Settings::Delay(settings)) }, 128, rate);
+    let mut slot = slot_of(&SlotPlan { tempo_bpm: 97.3, ..plan(Settings::Delay(settings)) }, 128, rate);
     let out = run(&mut slot, &sound, None, 128);
     let heard: Vec<usize> = (0..out.len()).filter(|n| out[*n][0] != 0.0).collect();
     assert_eq!(heard, [frames, 2 * frames]);

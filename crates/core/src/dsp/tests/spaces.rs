@@ -9,7 +9,7 @@ fn impulse(frames: usize) -> Vec<Frame> {
 }
 
 fn response(settings: Settings, frames: usize) -> Vec<Frame> {
-    run(&mut Slot::new(&plan(settings), 480, RATE), &impulse(frames), None, 480)
+    run(&mut slot_of(&plan(settings), 480, RATE), &impulse(frames), None, 480)
 }
 
 #[rstest]
@@ -20,7 +20,7 @@ fn response(settings: Settings, frames: usize) -> Vec<Frame> {
 #[case(40.0, NoteValue::Whole, 288_000)]
 fn echoes_fall_on_the_sample_at_any_tempo(#[case] tempo_bpm: f64, #[case] note: NoteValue, #[case] frames: usize) {
     let settings = Settings::Delay(Delay { note, feedback_percent: 50.0, ..Delay::default() });
-    let mut slot = Slot::new(&SlotPlan { tempo_bpm, ..plan(settings) }, 480, RATE);
+    let mut slot = slot_of(&SlotPlan { tempo_bpm, ..plan(settings) }, 480, RATE);
     let out = run(&mut slot, &impulse(3 * frames + 10), None, 480);
     let heard: Vec<(usize, f64)> =
         out.iter().enumerate().filter(|(_, f)| f[0] != 0.0).map(|(n, f)| (n, f[0])).collect();
@@ -144,7 +144,7 @@ fn a_tail_ends_in_silence() {
     let tail = settings.tail(Place { sample_rate: RATE, tempo_bpm: 120.0 });
     let out = response(settings, tail + 48_000);
     assert!(out[tail..].iter().all(|f| f[0].abs() < 1e-5));
-    let mut slot = Slot::new(&plan(Settings::Reverb(Reverb { decay_s: 0.3, ..Reverb::default() })), 480, RATE);
+    let mut slot = slot_of(&plan(Settings::Reverb(Reverb { decay_s: 0.3, ..Reverb::default() })), 480, RATE);
     run(&mut slot, &impulse(480), None, 480);
     let late = run(&mut slot, &vec![[0.0; 2]; 480_000], None, 480);
     assert_eq!(late[479_999], [0.0; 2], "not a number too small to hear");

@@ -184,7 +184,7 @@ fn routing_changes_while_playing_neither_click_nor_gap(#[case] change: fn(&Sessi
     apply(&mut s, &Edit::NewBus { name: "Drums".into(), feeders }).unwrap();
     let drums = named(&s, "Drums");
     set(&mut s, drums, StripChange::FaderDb(-12.0));
-    let mut engine = Engine::new(&s, &bank, 128, Metering::Off);
+    let mut engine = Live::new(&s, &bank, 128, Metering::Off);
     engine.play();
     let mut out = vec![[0.0; 2]; 20_000];
     engine.process(&mut out[..9900]);

@@ -1,0 +1,96 @@
+//! What every kind of processor says of itself, and what every one at work can do.
+
+use crate::units::{Frame, Words};
+
+/// Where a processor works.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Place {
+    /// In Hz.
+    pub sample_rate: u32,
+    /// Quarter notes a minute.
+    pub tempo_bpm: f64,
+}
+
+/// Settings of one kind of processor.
+pub trait Kind: Sized {
+    /// The kind in the trade's word.
+    const NAME: &'static str;
+    /// Whether it can listen to another sound than the one it works on.
+    const TAKES_KEY: bool = false;
+    /// Whether it takes gain away by the level, so that a read-out of its reduction says something.
+    const REDUCES: bool = false;
+    /// Whether it follows the tempo.
+    const FOLLOWS_TEMPO: bool = false;
+    /// What one at work follows: the settings, with whatever takes long to work out of them.
+    type Course: Words;
+    type Unit: Unit<Self::Course>;
+
+    /// Works out what one at work follows. Allocates, and takes its time.
+    fn course(&self, place: Place) -> Self::Course;
+
+    /// Frames by which the sound comes out later.
+    fn latency(&self, _sample_rate: u32) -> usize {
+        0
+    }
+
+    /// Frames for which it rings on after its input has ended, its latency not counted.
+    fn tail(&self, _place: Place) -> usize {
+        0
+    }
+
+    /// Linear gain, with its sign, that a small steady signal meets, where that can be said of it.
+    fn gain_at_rest(&self) -> f64 {
+        1.0
+    }
+}
+
+/// A processor at work. Everything but [`Unit::new`] and [`Unit::inherit`] is fit for the audio thread: it allocates
+/// nothing and is bounded.
+pub trait Unit<C>: Sized {
+    /// Allocates.
+    fn new(course: &C, place: Place) -> Self;
+
+    /// Whether [`Unit::set`] can follow another course; else another unit is needed, which then inherits.
+    fn fits(&self, _course: &C, _place: Place) -> bool {
+        true
+    }
+
+    /// Follows another course of the same latency, without a click.
+    fn set(&mut self, course: &C, place: Place);
+
+    /// Takes over what it can of the one whose place it takes.
+    fn inherit(&mut self, _old: Self) {}
+
+    /// Processes a block in place, listening to `key` where one is given.
+    fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>);
+
+    /// Remembers sound that is not processed, at a gain.
+    fn feed(&mut self, _frames: &[Frame], _gain: f64) {}
+
+    /// Frames of the sound before it that it has to hear when it is switched on; at most [`MEMORY`].
+    fn memory(&self) -> usize {
+        0
+    }
+
+    /// The most that was taken away since the last call, in dB.
+    fn take_reduction_db(&mut self) -> f64 {
+        0.0
+    }
+
+    /// Forgets everything it heard.
+    fn reset(&mut self);
+
+    /// Forgets what it heard because it was switched off; sound goes on coming in.
+    fn fall_idle(&mut self) {
+        self.reset();
+    }
+
+    /// Whether, after so many frames of silence, silence gives silence and changes nothing in it.
+    fn rests(&self, silent: usize) -> bool;
+
+    /// Lets frames of silence pass while it rests.
+    fn pass(&mut self, _frames: usize) {}
+}
+
+/// Frames that a unit can ask for when it is switched on, at most.
+pub const MEMORY: usize = 2048;

@@ -1,0 +1,11 @@
+/** The stages by their ids, and what the board has to know of each; what they look like stands in `stages/registry.ts`. */
+export type Stage = 'bring-in' | 'route' | 'levels' | 'shape' | 'track-out';
+
+export interface StageFacts {
+  id: Stage;
+  name: string;
+  /** The key that opens it. */
+  key: string;
+  /** Height of its bench in pixels where nobody changed it. */
+  benchHeight: number;
+}

@@ -1,0 +1,13 @@
+<!-- A row in Route: where it goes, and its values where they stand in a table. -->
+<script lang="ts">
+  import type { Row } from '$lib/state/board.svelte';
+  import { desktop } from '$lib/state/context';
+  import Output from './Output.svelte';
+  import TableCells from './TableCells.svelte';
+
+  let { row }: { row: Row } = $props();
+  const { board } = desktop();
+</script>
+
+<Output {row} />
+{#if board.routeTable}<TableCells {row} latency={board.latency} />{/if}
