@@ -1,5 +1,5 @@
 //! What each kind of processor costs, at settings that make it work, on sound and on the silence after it.
-//! `cargo bench -p lane-house --bench processors`.
+//! `cargo bench -p lane-bench --bench processors`.
 
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
 use lane_core::dsp::equaliser::Shape;

@@ -1,4 +1,4 @@
-//! Trace, checks, latency and plan of a session of 100 lanes, 20 buses and 10 returns. `cargo bench -p lane-house`.
+//! Trace, checks, latency and plan of a session of 100 lanes, 20 buses and 10 returns. `cargo bench -p lane-bench`.
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use lane_core::checks::{TraceQuestion, checks, trace};
