@@ -62,6 +62,7 @@ impl Frozen {
     /// * `sample_rate` – in Hz, one of the session rates; the sounds have as many frames at each.
     pub fn session(self, sample_rate: u32) -> DemoSession {
         let mut session: Session = serde_json::from_str(self.text()).expect("frozen documents are whole");
+        session.settle();
         session.header.sample_rate = sample_rate;
         let mut bank = AssetBank::new();
         for (n, asset) in session.assets.iter_mut().enumerate() {

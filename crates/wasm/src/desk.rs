@@ -3,13 +3,13 @@
 use crate::{answer, answer_words, failed, read_input};
 use lane_core::checks::{self, TraceQuestion};
 use lane_core::dsp::{Delay, Place, Reverb, Settings};
-use lane_core::edit::{self, Edit, Insertion, needed_strips};
+use lane_core::edit::{self, Edit, Insertion, proposed_map};
 use lane_core::engine::Compiler;
 use lane_core::midi;
 use lane_core::routing::Latencies;
-use lane_core::session::{Patch, PatchError, Session};
+use lane_core::session::{BarSpan, Patch, PatchError, Session, Timeline};
 use lane_core::stems::{StemJob, StemSpec, Warning};
-use lane_core::units::{AssetId, TakeId};
+use lane_core::units::{AssetId, TakeId, VoiceId};
 use serde::{Deserialize, Serialize};
 use std::cell::RefCell;
 use std::collections::HashMap;
@@ -235,13 +235,44 @@ pub extern "C" fn desk_echoes() -> usize {
     })
 }
 
-/// Buses and returns that the lanes of the insertion in the input need.
+/// The time grid of the session.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_timeline() -> usize {
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&Timeline::new(session)),
+        None => failed(EMPTY),
+    })
+}
+
+/// The names of all strips.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_names() -> usize {
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&session.names()),
+        None => failed(EMPTY),
+    })
+}
+
+/// A lane over bars of the song, from one up to another, counted from 0; null where the voice is gone.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_lane(voice: u32, from: u32, to: u32) -> usize {
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&session.lane_grid(VoiceId(voice), BarSpan { from, to })),
+        None => failed(EMPTY),
+    })
+}
+
+/// Buses and returns that the lanes of the insertion in the input need, and where they end up if nobody says otherwise.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_needed() -> usize {
-    match read_input::<Insertion>() {
-        Ok(insertion) => answer(&needed_strips(&insertion.from, &insertion.voices)),
-        Err(error) => failed(error),
-    }
+    let asked = match read_input::<Insertion>() {
+        Ok(asked) => asked,
+        Err(error) => return failed(error),
+    };
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&proposed_map(session, &asked.from, &asked.voices)),
+        None => failed(EMPTY),
+    })
 }
 
 /// Everything worth a look.

@@ -8,7 +8,7 @@ use lane_core::engine::{Bypass, MeterLayout};
 use lane_core::levels::{Measured, Proposal, Suggestion, SumLine};
 use lane_core::midi::TakeLine;
 use lane_core::routing::StripLatency;
-use lane_core::session::Session;
+use lane_core::session::{LaneGrid, NameLine, Session, Timeline};
 use lane_core::tuning::Tuning;
 use std::fs;
 use std::path::Path;
@@ -52,6 +52,9 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(api::RenderLine::export_all(&config))?;
     export(api::LibraryLine::export_all(&config))?;
     export(api::LoopCuts::export_all(&config))?;
+    export(Timeline::export_all(&config))?;
+    export(NameLine::export_all(&config))?;
+    export(LaneGrid::export_all(&config))?;
     export(TakeLine::export_all(&config))?;
     export(Tuning::export_all(&config))?;
     export(Trace::export_all(&config))?;

@@ -1,6 +1,6 @@
 //! Loudness and true peak after ITU-R BS.1770-5 and EBU R 128.
 
-use crate::dsp::TruePeak;
+use crate::dsp::{Runner, Section, TruePeak};
 use crate::units::Frame;
 
 /// Levels of a finished piece of sound.
@@ -14,55 +14,23 @@ pub struct Loudness {
     pub true_peak: f64,
 }
 
-/// A second-order section in transposed direct form II.
-#[derive(Debug, Clone, Copy)]
-struct Section {
-    b: [f64; 3],
-    a: [f64; 2],
-    state: [Frame; 2],
-}
-
-impl Section {
-    #[inline]
-    fn run(&mut self, frame: Frame) -> Frame {
-        let Section { b, a, state: [first, second] } = self;
-        let mut out = [0.0; 2];
-        for side in 0..2 {
-            let x = frame[side];
-            let y = b[0] * x + first[side];
-            first[side] = b[1] * x - a[0] * y + second[side];
-            second[side] = b[2] * x - a[1] * y;
-            out[side] = y;
-        }
-        out
-    }
-
-    /// What is inaudible is snapped to nothing, so that silence costs no more than sound.
-    fn settle(&mut self) {
-        let quiet = |x: f64| if x.abs() < 1e-30 { 0.0 } else { x };
-        self.state = self.state.map(|side| side.map(quiet));
-    }
-}
-
 /// The K-weighting of ITU-R BS.1770-5, annex 1: a shelf, then a high-pass. The standard gives coefficients for
 /// 48 kHz; here they come from the analogue filters behind them, by the bilinear transform.
-fn k_weighting(sample_rate: u32) -> [Section; 2] {
+fn k_weighting(sample_rate: u32) -> [Runner; 2] {
     let rate = f64::from(sample_rate);
     let tan = |hz: f64| libm::tan(std::f64::consts::PI * hz / rate);
-    let state = [[0.0; 2]; 2];
     let (k, q) = (tan(1681.974450955533), 0.7071752369554196);
     let high = libm::exp10(3.999843853973347 / 20.0);
     let middle = libm::pow(high, 0.4996667741545416);
     let a0 = 1.0 + k / q + k * k;
-    let shelf = Section {
-        b: [(high + middle * k / q + k * k) / a0, 2.0 * (k * k - high) / a0, (high - middle * k / q + k * k) / a0],
-        a: [2.0 * (k * k - 1.0) / a0, (1.0 - k / q + k * k) / a0],
-        state,
-    };
+    let shelf = Section::of(
+        [(high + middle * k / q + k * k) / a0, 2.0 * (k * k - high) / a0, (high - middle * k / q + k * k) / a0],
+        [2.0 * (k * k - 1.0) / a0, (1.0 - k / q + k * k) / a0],
+    );
     let (k, q) = (tan(38.13547087602444), 0.5003270373238773);
     let a0 = 1.0 + k / q + k * k;
-    let high_pass = Section { b: [1.0, -2.0, 1.0], a: [2.0 * (k * k - 1.0) / a0, (1.0 - k / q + k * k) / a0], state };
-    [shelf, high_pass]
+    let high_pass = Section::of([1.0, -2.0, 1.0], [2.0 * (k * k - 1.0) / a0, (1.0 - k / q + k * k) / a0]);
+    [Runner::new(&shelf), Runner::new(&high_pass)]
 }
 
 /// The loudness of a mean square after weighting, in LUFS.
@@ -72,7 +40,7 @@ fn lufs(mean: f64) -> f64 {
 
 /// Energies of what comes in, weighted, in pieces of 0.1 s.
 struct Pieces {
-    weighting: [Section; 2],
+    weighting: [Runner; 2],
     energy: f64,
     frames: usize,
     length: usize,
@@ -90,7 +58,7 @@ impl Pieces {
             let [shelf, high_pass] = &mut self.weighting;
             let mut energies = [0.0; 2];
             for frame in now {
-                let weighted = high_pass.run(shelf.run(*frame));
+                let weighted = high_pass.step(shelf.step(*frame));
                 for (energy, x) in energies.iter_mut().zip(weighted) {
                     *energy += x * x;
                 }
@@ -100,7 +68,7 @@ impl Pieces {
             if self.frames == self.length {
                 piece(self.energy / self.length as f64);
                 (self.energy, self.frames) = (0.0, 0);
-                self.weighting.iter_mut().for_each(Section::settle);
+                self.weighting.iter_mut().for_each(Runner::settle);
             }
             frames = rest;
         }

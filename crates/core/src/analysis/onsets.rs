@@ -3,6 +3,7 @@
 //! Source: spectral flux with an adaptive threshold after Dixon, "Onset Detection Revisited", 2006, here on
 //! compressed magnitudes; then the rise is looked for in the samples themselves.
 
+use super::median;
 use super::spectrum::Spectrum;
 use crate::session::Audio;
 
@@ -37,7 +38,7 @@ pub fn onsets(audio: &Audio, sample_rate: u32, sensitivity: f64) -> Vec<usize> {
     for at in 0..flux.len() {
         let near = &flux[at.saturating_sub(3)..(at + 4).min(flux.len())];
         let wide = &flux[at.saturating_sub(AROUND)..(at + AROUND + 1).min(flux.len())];
-        let usual = median(wide);
+        let usual = median(wide.iter().copied()).unwrap_or(0.0);
         let is_peak = near.iter().all(|f| *f <= flux[at]) && flux[at] > usual + floor;
         if !is_peak {
             continue;
@@ -56,12 +57,6 @@ pub fn onsets(audio: &Audio, sample_rate: u32, sensitivity: f64) -> Vec<usize> {
         }
     }
     found
-}
-
-fn median(values: &[f64]) -> f64 {
-    let mut sorted = values.to_vec();
-    sorted.sort_by(f64::total_cmp);
-    sorted[sorted.len() / 2]
 }
 
 /// Rise of the spectrum from step to step; the window of step n is centred on frame n · hop.

@@ -3,6 +3,7 @@
 //! Sources: normalised square difference function after McLeod and Wyvill, "A Smarter Way to Find Pitch", 2005;
 //! then the slope of the phase against a steady tone of that pitch, which is exact for a steady rest.
 
+use super::median;
 use crate::session::Audio;
 use std::f64::consts::TAU;
 
@@ -47,12 +48,6 @@ struct Estimate {
     at: usize,
     hz: f64,
     clarity: f64,
-}
-
-fn median(values: impl Iterator<Item = f64>) -> Option<f64> {
-    let mut values: Vec<f64> = values.collect();
-    values.sort_by(f64::total_cmp);
-    values.get(values.len() / 2).copied()
 }
 
 /// Both sides together, low-passed by a windowed sinc and thinned out.

@@ -5,7 +5,7 @@ use super::trace::{Repair, goes, turn_back};
 use crate::edit::{Edit, ProcessorChange, StripChange};
 use crate::routing::{Means, links, ways};
 use crate::session::{Polarity, Session, StripKind, StripSend, Voice, VoiceSource};
-use crate::units::{CheckKey, Name, StripId, VoiceId, gain_to_db};
+use crate::units::{CheckKey, Name, Names, StripId, VoiceId, gain_to_db};
 use serde::Serialize;
 use std::collections::{BTreeMap, HashSet};
 
@@ -39,7 +39,6 @@ pub fn checks(session: &Session) -> Vec<Check> {
 }
 
 /// Numbers tried behind a name at most.
-const FREE_NAMES: usize = 64;
 
 struct Found<'a> {
     session: &'a Session,
@@ -57,7 +56,7 @@ impl Found<'_> {
     /// Only the mix bus should feed main, so that the mix has one place.
     fn straight_into_main(&mut self) {
         let s = self.session;
-        let (Some(main), Some(mix)) = (s.main().map(|m| m.id), s.default_output()) else { return };
+        let (Some(main), mix) = (s.main().map(|m| m.id), s.mix_bus) else { return };
         if mix == main {
             return;
         }
@@ -71,7 +70,7 @@ impl Found<'_> {
 
     fn goes_nowhere(&mut self) {
         let s = self.session;
-        let Some(mix) = s.default_output() else { return };
+        let mix = s.mix_bus;
         for strip in
             s.strips.iter().filter(|x| x.output.is_none() && !matches!(x.kind, StripKind::Main | StripKind::Trigger))
         {
@@ -91,7 +90,7 @@ impl Found<'_> {
         let s = self.session;
         let fed: HashSet<StripId> =
             links(s).iter().filter(|l| !matches!(l.means, Means::Key(_))).map(|l| l.to).collect();
-        for strip in s.strips.iter().filter(|x| !fed.contains(&x.id) && Some(x.id) != s.default_output()) {
+        for strip in s.strips.iter().filter(|x| !fed.contains(&x.id) && x.id != s.mix_bus) {
             let kind = match strip.kind {
                 StripKind::Bus => "bus",
                 StripKind::Return => "return",
@@ -247,11 +246,9 @@ impl Found<'_> {
         for (name, who) in names.into_iter().filter(|(_, who)| who.len() > 1) {
             let Some((voice, strip)) = who.last().copied() else { continue };
             let shown = voice.and_then(|v| s.voice(v)).map_or_else(|| s.strip_name(strip), |v| v.name.to_string());
-            let free = (2..).filter_map(|n| Name::new(&format!("{shown} {n}")).ok()).take(FREE_NAMES).find(|n| {
-                !s.voices.iter().any(|v| v.name.eq_ignore_ascii_case(n))
-                    && !s.strips.iter().any(|x| x.name.eq_ignore_ascii_case(n))
-            });
-            let repair = free.map(|free| {
+            let taken = s.voices.iter().map(|v| v.name.as_str()).chain(s.strips.iter().map(|x| x.name.as_str()));
+            let repair = Name::new(&shown).ok().map(|shown| {
+                let free = Names::of(taken).take(&shown);
                 let edit = match voice {
                     Some(voice) => Edit::RenameVoice { voice, name: free.clone() },
                     None => Edit::RenameStrip { strip, name: free.clone().into() },

@@ -328,7 +328,7 @@ impl Walker<'_> {
             return stop(format!("solo is on at {}", names.join(", ")), "Take every solo off", edit);
         }
         if next.is_none() && strip.kind != StripKind::Main {
-            let to = session.default_output().filter(|to| *to != strip.id).or_else(|| session.main().map(|m| m.id))?;
+            let to = Some(session.mix_bus).filter(|to| *to != strip.id).or_else(|| session.main().map(|m| m.id))?;
             let fix = format!("Send {name} to {}", session.strip_name(to));
             let edit = Edit::SetOutput { strips: vec![strip.id], output: Some(to) };
             return stop(format!("{whose} goes to nothing"), fix, edit);

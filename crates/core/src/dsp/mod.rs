@@ -14,6 +14,7 @@ mod slot;
 pub use kind::Place;
 pub use kinds::{BandInfo, KindInfo, Response, Settings};
 pub use parts::between::TruePeak;
+pub use parts::biquad::{Runner, Section};
 pub use parts::{Choice, DelayLine, KeyFilter, Param, Ramp, Scale, Seam, Svf, bessel_i0, frames_of};
 pub use processors::clipper::Clipper;
 pub use processors::compressor::{self, Compressor};

@@ -2,11 +2,12 @@
 
 use super::EditError;
 use super::find::{new_channel, strip_mut, voice_mut, with_new_ids};
-use super::names::Names;
 use super::strips::drop_empty_channels;
-use crate::session::{Hit, Key, Part, Session, Strip, StripKind, StripSend, Voice, at_most, limits};
+use crate::session::{Hit, Key, Part, SCHEMA, Session, Strip, StripKind, StripSend, Voice, at_most, limits};
+use crate::units::Names;
 use crate::units::{PatternId, StripId, VoiceId};
 use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
 use std::collections::HashMap;
 
 /// Where a bus or return of the other session ends up.
@@ -33,8 +34,19 @@ pub struct Insertion {
     pub pattern: Option<PatternId>,
 }
 
+/// Where the buses and returns that voices of another session need end up, unless somebody says otherwise.
+///
+/// * `voices` – of `from`.
+///
+/// Cost: linear in the strips of both.
+pub fn proposed_map(s: &Session, from: &Session, voices: &[VoiceId]) -> Vec<StripMap> {
+    let needed = needed_strips(from, voices);
+    let strips = from.strips.iter().filter(|x| needed.contains(&x.id));
+    strips.map(|x| StripMap { from: x.id, to: counterpart(s, from, x) }).collect()
+}
+
 /// Buses and returns, in the order of `from`, that some of its voices need on their ways to main.
-pub fn needed_strips(from: &Session, voices: &[VoiceId]) -> Vec<StripId> {
+fn needed_strips(from: &Session, voices: &[VoiceId]) -> Vec<StripId> {
     let mut open: Vec<StripId> = from.voices.iter().filter(|v| voices.contains(&v.id)).map(|v| v.channel).collect();
     let mut needed: Vec<StripId> = Vec::new();
     while let Some(strip) = open.pop().and_then(|id| from.strip(id)) {
@@ -51,21 +63,26 @@ pub fn needed_strips(from: &Session, voices: &[VoiceId]) -> Vec<StripId> {
 
 /// A strip of the same name and kind, or the mix bus for a mix bus.
 fn counterpart(s: &Session, from: &Session, strip: &Strip) -> Option<StripId> {
-    if Some(strip.id) == from.default_output() {
-        return s.default_output();
+    if strip.id == from.mix_bus {
+        return Some(s.mix_bus);
     }
     let same = |x: &&Strip| x.kind == strip.kind && x.name.eq_ignore_ascii_case(&strip.name);
     s.strips.iter().find(same).map(|x| x.id)
 }
 
 pub(super) fn insert(s: &mut Session, what: &Insertion) -> Result<(), EditError> {
-    let from = &what.from;
+    at_most("rows of the other session", what.from.strips.len(), limits::STRIPS)?;
+    at_most("voices of the other session", what.from.voices.len(), limits::VOICES)?;
+    // An edit that waited since an earlier version brings a document of then.
+    let mut from = Cow::Borrowed(&what.from);
+    if from.schema < SCHEMA {
+        from.to_mut().settle();
+    }
+    let from = from.as_ref();
     let chosen: Vec<&Voice> = from.voices.iter().filter(|v| what.voices.contains(&v.id)).collect();
     if chosen.is_empty() {
         return Err(EditError::Nothing);
     }
-    at_most("rows of the other session", from.strips.len(), limits::STRIPS)?;
-    at_most("voices of the other session", from.voices.len(), limits::VOICES)?;
     from.validate()?;
     super::lanes::add_assets(s, &from.assets);
     // Strips of the other session and what they are here.
@@ -119,7 +136,7 @@ pub(super) fn insert(s: &mut Session, what: &Insertion) -> Result<(), EditError>
 /// Puts a copied strip's connections onto what they mean here.
 fn reconnect(s: &mut Session, from: &Session, here: &HashMap<StripId, StripId>, id: StripId) -> Result<(), EditError> {
     let Some(old) = from.strip(id) else { return Ok(()) };
-    let fallback = s.default_output();
+    let fallback = Some(s.mix_bus);
     let chain = with_new_ids(s, old.chain.clone());
     let new = here[&id];
     let output = old.output.map(|to| here.get(&to).copied().or(fallback)).filter(|to| *to != Some(new)).flatten();

@@ -110,6 +110,7 @@ impl Edit {
             Edit::RemovePattern { pattern } => format!("Remove {}", words.pattern(*pattern)),
             Edit::AddSection { name, .. } => format!("Add section {name}"),
             Edit::SetSection { section } => format!("Change {}", words.section(section.id)),
+            Edit::GivePattern { section, .. } => format!("Pattern of {}", words.section(*section)),
             Edit::RemoveSection { section } => format!("Remove {}", words.section(*section)),
             Edit::MoveSection { section, .. } => format!("Move {}", words.section(*section)),
             Edit::ChangeHits { voices, change, .. } => {
@@ -163,6 +164,7 @@ impl Edit {
             Edit::SetSend { strips, send: StripSend { to, .. } } | Edit::RemoveSends { strips, to } => {
                 format!("Send of {} to {}", words.strips(strips), words.strip(*to))
             }
+            Edit::SetMixBus { strip } => format!("{} as mix bus", words.strip(*strip)),
             Edit::SetTriggers { voices, trigger: true } => format!("{} as trigger", words.voices(voices)),
             Edit::SetTriggers { voices, trigger: false } => format!("{} as lane", words.voices(voices)),
             Edit::NewTrigger { like, .. } => format!("New trigger like {}", words.voice(*like)),

@@ -1,11 +1,11 @@
 //! Edits of voices: in, out, named, moved, sounding otherwise.
 
 use super::find::{new_channel, strip_mut, voice_mut};
-use super::names::Names;
 use super::{EditError, song, strips};
 use crate::session::{
     AssetRef, Family, Hit, Hold, Layer, Part, Session, Song, Strip, Voice, VoiceSource, at_most, in_range, limits,
 };
+use crate::units::Names;
 use crate::units::{AssetId, Name, PatternId, StripId, StripName, TICKS_PER_QUARTER, VoiceId};
 use serde::{Deserialize, Serialize};
 use std::collections::HashSet;
@@ -53,7 +53,7 @@ pub(super) fn add_voices(s: &mut Session, voices: &[NewVoice], assets: &[AssetRe
     add_assets(s, assets);
     let mut names = voice_names(s);
     for new in voices {
-        let output = new.output.or_else(|| s.default_output());
+        let output = new.output.or(Some(s.mix_bus));
         let channel = new_channel(s, output);
         let id = VoiceId(s.take_id());
         let name = names.take(&new.name);

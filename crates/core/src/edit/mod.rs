@@ -7,7 +7,6 @@ mod hits;
 mod insert;
 mod label;
 mod lanes;
-mod names;
 mod parts;
 mod song;
 mod strips;
@@ -15,7 +14,7 @@ mod takes;
 
 pub use chain::ProcessorChange;
 pub use hits::{BarRange, HitsChange};
-pub use insert::{Insertion, StripMap, needed_strips};
+pub use insert::{Insertion, StripMap, proposed_map};
 pub use lanes::{Cut, NewHits, NewVoice, Piece, PieceVoice};
 pub use strips::{BusGroup, StripChange};
 pub use takes::{Split, SplitTarget, TakeSound};
@@ -96,6 +95,11 @@ pub enum Edit {
     },
     SetSection {
         section: Section,
+    },
+    /// A new pattern for a section, empty or as the one that it plays, called by the next free letter.
+    GivePattern {
+        section: SectionId,
+        copy: bool,
     },
     RemoveSection {
         section: SectionId,
@@ -212,6 +216,10 @@ pub enum Edit {
     RemoveStrip {
         strip: StripId,
         feeders_to: Option<StripId>,
+    },
+    /// Another bus, or main, where the mix comes together and new rows go.
+    SetMixBus {
+        strip: StripId,
     },
     /// The same send on one or more strips, instead of what they send there.
     SetSend {
@@ -437,6 +445,7 @@ fn change(s: &mut Session, edit: &Edit, size: &Size) -> Result<(), EditError> {
         Edit::RemovePattern { pattern } => song::remove_pattern(s, *pattern),
         Edit::AddSection { name, pattern, bars, at } => song::add_section(s, name, *pattern, *bars, *at),
         Edit::SetSection { section } => song::set_section(s, section),
+        Edit::GivePattern { section, copy } => song::give_pattern(s, *section, *copy),
         Edit::RemoveSection { section } => song::remove_section(s, *section),
         Edit::MoveSection { section, to } => song::move_section(s, *section, *to),
         Edit::ChangeHits { pattern, voices, range, change } => hits::change(s, *pattern, voices, *range, change),
@@ -462,6 +471,7 @@ fn change(s: &mut Session, edit: &Edit, size: &Size) -> Result<(), EditError> {
         Edit::GroupOnBuses { groups } => strips::group_on_buses(s, groups),
         Edit::NewReturn { name, feeders, silent } => strips::new_return(s, name, feeders, *silent),
         Edit::RemoveStrip { strip, feeders_to } => strips::remove_strip(s, *strip, *feeders_to),
+        Edit::SetMixBus { strip } => strips::set_mix_bus(s, *strip),
         Edit::SetSend { strips, send } => strips::set_send(s, strips, send),
         Edit::RemoveSends { strips, to } => strips::remove_sends(s, strips, *to),
         Edit::SetTriggers { voices, trigger } => strips::set_triggers(s, voices, *trigger),

@@ -143,6 +143,7 @@ impl Ids for Edit {
                 id.each(with);
                 pattern.each(with);
             }
+            Edit::GivePattern { section, copy: _ } => section.each(with),
             Edit::RemoveSection { section } | Edit::MoveSection { section, to: _ } => section.each(with),
             Edit::ChangeHits { pattern, voices, range: BarRange { from: _, bars: _ }, change: _ }
             | Edit::SetLoop { pattern, voices, ticks: _ }
@@ -164,7 +165,7 @@ impl Ids for Edit {
                 voice.each(with);
                 leader.each(with);
             }
-            Edit::RenameStrip { strip, name: _ } => strip.each(with),
+            Edit::RenameStrip { strip, name: _ } | Edit::SetMixBus { strip } => strip.each(with),
             Edit::SetStrips { strips, change: _ } | Edit::NewBus { name: _, feeders: strips } => strips.each(with),
             Edit::NewReturn { name: _, feeders, silent: _ } => feeders.each(with),
             Edit::SetOutput { strips, output } => {
@@ -276,6 +277,7 @@ impl Edit {
             | Edit::RemovePattern { .. }
             | Edit::AddSection { .. }
             | Edit::SetSection { .. }
+            | Edit::GivePattern { .. }
             | Edit::RemoveSection { .. }
             | Edit::MoveSection { .. }
             | Edit::ChangeHits { .. }
@@ -297,6 +299,7 @@ impl Edit {
             | Edit::GroupOnBuses { .. }
             | Edit::NewReturn { .. }
             | Edit::RemoveStrip { .. }
+            | Edit::SetMixBus { .. }
             | Edit::SetSend { .. }
             | Edit::RemoveSends { .. }
             | Edit::SetTriggers { .. }
@@ -432,6 +435,7 @@ impl Edit {
             | Edit::RemovePattern { .. }
             | Edit::AddSection { .. }
             | Edit::SetSection { .. }
+            | Edit::GivePattern { .. }
             | Edit::RemoveSection { .. }
             | Edit::MoveSection { .. }
             | Edit::DoublePattern { .. }
@@ -441,6 +445,7 @@ impl Edit {
             | Edit::NewTrigger { .. }
             | Edit::RenameStrip { .. }
             | Edit::RemoveStrip { .. }
+            | Edit::SetMixBus { .. }
             | Edit::MoveProcessor { .. }
             | Edit::SetProcessor { .. }
             | Edit::DismissCheck { .. } => Ok(()),

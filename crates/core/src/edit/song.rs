@@ -2,7 +2,7 @@
 
 use super::EditError;
 use crate::session::{Header, Hit, Humanise, Part, Pattern, Section, Session};
-use crate::units::{Name, PatternId, SectionId, VoiceId};
+use crate::units::{Name, Names, PatternId, SectionId, VoiceId};
 use std::collections::HashMap;
 
 pub(super) fn set_header(s: &mut Session, header: &Header) -> Result<(), EditError> {
@@ -173,6 +173,24 @@ pub(super) fn add_section(
     let id = SectionId(s.take_id());
     let at = (at as usize).min(s.sections.len());
     s.sections.insert(at, Section { id, name: name.clone(), pattern, bars });
+    Ok(())
+}
+
+/// The longest that an empty pattern is made for a section, in bars.
+const NEW_PATTERN_BARS: u32 = 4;
+
+/// A pattern of its own for a section: empty, or what it plays now once more.
+pub(super) fn give_pattern(s: &mut Session, section: SectionId, copy: bool) -> Result<(), EditError> {
+    let at = find_section(s, section)?;
+    let Section { pattern, bars, .. } = s.sections[at];
+    let bars = if copy { s.patterns[find_pattern(s, pattern)?].bars } else { bars.min(NEW_PATTERN_BARS) };
+    let mut names = Names::of(s.patterns.iter().map(|p| p.name.as_str()));
+    let letters = ('A'..='Z').filter_map(|letter| Name::new(&letter.to_string()).ok());
+    let name = letters.into_iter().find(|letter| names.is_free(letter)).unwrap_or_else(|| names.take(&"Z".into()));
+    add_pattern(s, &name, bars, copy.then_some(pattern))?;
+    if let Some(made) = s.patterns.last() {
+        s.sections[at].pattern = made.id;
+    }
     Ok(())
 }
 

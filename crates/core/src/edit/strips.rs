@@ -145,7 +145,7 @@ pub(super) fn set_triggers(s: &mut Session, voices: &[VoiceId], trigger: bool) -
     own_channels(s, voices)?;
     for id in voices {
         let channel = voice_mut(s, *id)?.channel;
-        let output = s.default_output();
+        let output = Some(s.mix_bus);
         let strip = strip_mut(s, channel)?;
         if trigger {
             strip.kind = StripKind::Trigger;
@@ -158,11 +158,20 @@ pub(super) fn set_triggers(s: &mut Session, voices: &[VoiceId], trigger: bool) -
     Ok(())
 }
 
+/// Another bus, or main, where the mix comes together and new rows go.
+pub(super) fn set_mix_bus(s: &mut Session, strip: StripId) -> Result<(), EditError> {
+    if !strip_mut(s, strip)?.takes_outputs() {
+        return Err(EditError::WrongKind { name: s.strip_name(strip), wanted: "bus" });
+    }
+    s.mix_bus = strip;
+    Ok(())
+}
+
 /// A return on the mix bus, silent until its fader is raised if wished, with sends from strips at 0 dB.
 pub(super) fn new_return(s: &mut Session, name: &Name, feeders: &[StripId], silent: bool) -> Result<(), EditError> {
     let id = StripId(s.take_id());
     let at = s.strips.iter().position(|x| x.kind == StripKind::Bus).unwrap_or(s.strips.len());
-    let mut made = Strip::new(id, StripKind::Return, name.clone().into(), s.default_output());
+    let mut made = Strip::new(id, StripKind::Return, name.clone().into(), Some(s.mix_bus));
     if silent {
         made.fader_db = crate::units::OFF_DB;
     }
@@ -175,12 +184,13 @@ pub(super) fn new_bus(s: &mut Session, name: &Name, feeders: &[StripId]) -> Resu
         Some(id) => s.strip(*id).ok_or(EditError::Gone { what: format!("strip {}", id.0) })?.output,
         None => None,
     };
-    let output = first.or_else(|| s.default_output());
+    let output = first.unwrap_or(s.mix_bus);
     let id = StripId(s.take_id());
     let at = s.strips.iter().position(|x| x.kind == StripKind::Main).unwrap_or(s.strips.len());
     // Buses stand before the mix bus, which stands before main, so that the board reads along the signal.
-    let at = s.default_output().and_then(|mix| s.strips.iter().position(|x| x.id == mix)).unwrap_or(at).min(at.max(1));
-    s.strips.insert(at, Strip::new(id, StripKind::Bus, name.clone().into(), output));
+    let mix = s.strips.iter().position(|x| x.id == s.mix_bus && x.kind == StripKind::Bus);
+    let at = mix.unwrap_or(at).min(at.max(1));
+    s.strips.insert(at, Strip::new(id, StripKind::Bus, name.clone().into(), Some(output)));
     if feeders.is_empty() { Ok(()) } else { set_output(s, feeders, Some(id)) }
 }
 
@@ -224,6 +234,10 @@ pub(super) fn remove_strip(s: &mut Session, strip: StripId, feeders_to: Option<S
         feeder.output = feeders_to;
     }
     s.strips.retain(|x| x.id != strip);
+    if s.mix_bus == strip {
+        let main = s.main().map(|m| m.id);
+        s.mix_bus = feeders_to.or(main).unwrap_or(strip);
+    }
     forget_missing(s);
     Ok(())
 }

@@ -31,7 +31,7 @@ fn channel(s: &Session, name: &str) -> StripId {
 fn a_voice_comes_with_a_channel_on_the_mix_bus() {
     let s = kit();
     assert_eq!(s.strip_name(channel(&s, "Snare")), "Snare");
-    assert_eq!(s.strip(channel(&s, "Snare")).unwrap().output, s.default_output());
+    assert_eq!(s.strip(channel(&s, "Snare")).unwrap().output, Some(s.mix_bus));
 }
 
 #[test]
@@ -319,7 +319,7 @@ fn groups_go_on_buses_that_are_made_or_there() {
     assert_eq!(["Kick", "Snare", "Hat"].map(goes_to), ["Low", "Tops", "Tops"]);
     let buses: Vec<_> = s.strips.iter().filter(|x| x.kind == StripKind::Bus).collect();
     assert_eq!(buses.len(), 3);
-    assert!(buses.iter().all(|b| b.name == "Mix bus" || b.output == s.default_output()));
+    assert!(buses.iter().all(|b| b.name == "Mix bus" || b.output == Some(s.mix_bus)));
 }
 
 fn kit_take() -> Take {

@@ -40,6 +40,8 @@ pub enum DocumentError {
     NoKey { what: &'static str },
     #[error("a session has exactly one main; this one has {given}")]
     Main { given: usize },
+    #[error("the mix bus is not a bus of the session, nor its main")]
+    MixBus,
     #[error("a session has at least one pattern and one section")]
     NoSong,
     #[error("a hit of {voice} in pattern {pattern} lies at tick {at}, behind the pattern's end at {end}")]

@@ -15,6 +15,7 @@ mod take;
 mod targets;
 mod template;
 mod time;
+mod timeline;
 mod validate;
 mod voice;
 
@@ -32,13 +33,14 @@ pub use take::{KeptTake, Note, NoteKey, Take, TakeGroup};
 pub use targets::{LaneTarget, TargetBy, Targets};
 pub use template::TemplateKeeps;
 pub use time::{Metre, NotATime, Swing, SwingGrid, Tempo};
+pub use timeline::{BarPlace, LaneBar, LaneGrid, NameLine, PlacedHit, Timeline};
 pub use voice::{Decay, FadeIn, Hold, Layer, PitchSweep, Voice, VoiceSource};
 
 use crate::units::{AssetId, CheckKey, KeyName, PatternId, SectionId, StripId, TakeId, Title, VoiceId};
 use serde::{Deserialize, Serialize};
 
 /// The schema version that this code reads and writes.
-pub const SCHEMA: u32 = 2;
+pub const SCHEMA: u32 = 3;
 
 /// What holds for the whole session.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -73,6 +75,9 @@ pub struct Session {
     pub voices: Vec<Voice>,
     /// Channels, triggers, buses, returns and main.
     pub strips: Vec<Strip>,
+    /// Where the mix comes together and new rows go: a bus, or main itself.
+    #[serde(default = "no_strip")]
+    pub mix_bus: StripId,
     pub patterns: Vec<Pattern>,
     /// The hits of one voice in one pattern, each pair at most once, never empty.
     pub parts: Vec<Part>,
@@ -83,6 +88,11 @@ pub struct Session {
     pub stem_plan: StemPlan,
     /// Keys of checks that a person does not want to see.
     pub dismissed: Vec<CheckKey>,
+}
+
+/// What documents of earlier versions have for a mix bus, until they are settled.
+fn no_strip() -> StripId {
+    StripId(0)
 }
 
 impl Session {
@@ -108,6 +118,7 @@ impl Session {
                 Strip::new(main, StripKind::Main, "Main".into(), None),
                 Strip::new(mix, StripKind::Bus, "Mix bus".into(), Some(main)),
             ],
+            mix_bus: mix,
             patterns: vec![Pattern { id: pattern, name: "A".into(), bars: 2 }],
             parts: Vec::new(),
             takes: Vec::new(),
@@ -160,11 +171,9 @@ impl Session {
         self.strips.iter().find(|s| s.kind == StripKind::Main)
     }
 
-    /// The bus on which new channels are put: the first bus that feeds main, else main itself.
-    pub fn default_output(&self) -> Option<StripId> {
-        let main = self.main()?.id;
-        let bus = self.strips.iter().find(|s| s.kind == StripKind::Bus && s.output == Some(main));
-        Some(bus.map_or(main, |b| b.id))
+    /// Whether a strip is where a mix can come together.
+    fn can_be_mix_bus(&self, id: StripId) -> bool {
+        self.strip(id).is_some_and(Strip::takes_outputs)
     }
 
     pub fn voices_on(&self, channel: StripId) -> impl Iterator<Item = &Voice> {

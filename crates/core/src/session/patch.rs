@@ -1,7 +1,7 @@
 //! What changed between two documents, whole entity by whole entity: small to send, and exact both ways.
 
 use super::{AssetRef, Header, KeptTake, Part, Pattern, Section, Session, StemPlan, Strip, Voice};
-use crate::units::CheckKey;
+use crate::units::{CheckKey, StripId};
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 use std::hash::Hash;
@@ -89,6 +89,8 @@ pub struct Patch {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub strips: Option<Change<Strip>>,
     #[serde(skip_serializing_if = "Option::is_none")]
+    pub mix_bus: Option<StripId>,
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub patterns: Option<Change<Pattern>>,
     #[serde(skip_serializing_if = "Option::is_none")]
     pub parts: Option<Change<Part>>,
@@ -111,6 +113,7 @@ impl Patch {
             assets: Change::between(&old.assets, &new.assets, |x| x.id.clone()),
             voices: Change::between(&old.voices, &new.voices, |x| x.id),
             strips: Change::between(&old.strips, &new.strips, |x| x.id),
+            mix_bus: (old.mix_bus != new.mix_bus).then_some(new.mix_bus),
             patterns: Change::between(&old.patterns, &new.patterns, |x| x.id),
             parts: Change::between(&old.parts, &new.parts, |x| (x.pattern, x.voice)),
             takes: Change::between(&old.takes, &new.takes, |x| x.id),
@@ -135,6 +138,8 @@ impl Patch {
         self.apply_exactly(session)?;
         let used = session.largest_id().map_or(0, |id| id.saturating_add(1));
         session.next_id = session.next_id.max(least).max(used);
+        // A patch from before documents said which bus is the mix bus can take that bus out.
+        session.settle_mix_bus();
         Ok(())
     }
 
@@ -156,6 +161,9 @@ impl Patch {
         list(&self.sections, &mut next.sections)?;
         if let Some(header) = &self.header {
             next.header = header.clone();
+        }
+        if let Some(mix_bus) = self.mix_bus {
+            next.mix_bus = mix_bus;
         }
         if let Some(next_id) = self.next_id {
             next.next_id = next_id;

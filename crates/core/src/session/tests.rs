@@ -5,7 +5,7 @@ use rstest::rstest;
 /// Two voices on channels of their own and a hit each.
 fn small() -> Session {
     let mut s = Session::new("Small", 48_000);
-    let mix = s.default_output();
+    let mix = Some(s.mix_bus);
     for name in ["Kick", "Snare"] {
         let channel = StripId(s.take_id());
         s.strips.push(Strip::new(channel, StripKind::Channel, "".into(), mix));
@@ -36,6 +36,8 @@ fn a_new_session_is_valid_and_reads_back_the_same() {
 #[case::empty_name(|s: &mut Session| s.strips[1].name = "".into(), "needs a name")]
 #[case::hit_outside(|s: &mut Session| s.parts[0].hits[0].at_ticks = 7680, "behind the pattern's end")]
 #[case::velocity(|s: &mut Session| s.parts[0].hits[0].velocity = 0, "velocity")]
+#[case::mix_bus_gone(|s: &mut Session| s.mix_bus = StripId(99), "the mix bus is not a bus")]
+#[case::mix_bus_is_channel(|s: &mut Session| s.mix_bus = s.strips[2].id, "the mix bus is not a bus")]
 #[case::no_sections(|s: &mut Session| s.sections.clear(), "at least one")]
 #[case::part_twice(|s: &mut Session| { let p = s.parts[0].clone(); s.parts.push(p) }, "twice")]
 fn faults_are_named(#[case] spoil: fn(&mut Session), #[case] says: &str) {
@@ -53,6 +55,7 @@ fn a_patch_leads_there_and_back() {
     new.voices.swap(0, 1);
     new.voices[0].name = "Rim".into();
     new.strips.remove(1);
+    new.mix_bus = StripId(1);
     new.header.key = "A min".into();
     let (there, back) = (Patch::between(&old, &new), Patch::between(&new, &old));
     let mut walked = old.clone();

@@ -80,6 +80,9 @@ impl Session {
         if mains != 1 {
             return Err(DocumentError::Main { given: mains });
         }
+        if !index.strips.get(&self.mix_bus).is_some_and(|s| s.takes_outputs()) {
+            return Err(DocumentError::MixBus);
+        }
         if let Some(most) = self.largest_id().filter(|most| *most >= self.next_id) {
             return Err(DocumentError::NextId { next: self.next_id, used: most });
         }

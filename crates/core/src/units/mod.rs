@@ -2,12 +2,14 @@
 
 mod decibels;
 mod dice;
+mod names;
 mod repair;
 mod text;
 mod words;
 
 pub use decibels::{OFF_DB, all_db_to_gain, all_gain_to_db, db_to_gain, gain_to_db, readable_dbfs};
 pub use dice::Dice;
+pub(crate) use names::Names;
 pub(crate) use repair::repaired_or;
 pub use repair::repairing;
 pub use text::{CheckKey, FileName, KeyName, LabelPattern, Name, Purpose, Sentence, StripName, Text, TextError, Title};

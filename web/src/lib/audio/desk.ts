@@ -15,6 +15,7 @@ import type {
   Session,
   Settings,
   StemSpec,
+  StripMap,
   StripLatency,
   TakeLine,
   Trace,
@@ -177,8 +178,8 @@ export class Desk {
     return this.ask(() => this.lane.desk_spectrum());
   }
 
-  /** Buses and returns that lanes of another session need. */
-  needed(insertion: Insertion): number[] {
+  /** Buses and returns that lanes of another session need, and where they end up if nobody says otherwise. */
+  needed(insertion: Insertion): StripMap[] {
     return this.ask(() => this.lane.desk_needed(), insertion);
   }
 

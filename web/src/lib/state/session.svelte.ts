@@ -25,6 +25,7 @@ function patched(doc: Session, patch: Patch): Session {
     assets: changed(doc.assets, patch.assets),
     voices: changed(doc.voices, patch.voices),
     strips: changed(doc.strips, patch.strips),
+    mix_bus: patch.mix_bus ?? doc.mix_bus,
     patterns: changed(doc.patterns, patch.patterns),
     parts: changed(doc.parts, patch.parts),
     takes: changed(doc.takes, patch.takes),

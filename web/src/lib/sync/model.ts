@@ -31,7 +31,7 @@ const bus = (id: number, kind: 'bus' | 'main', name: string, output: number | nu
 
 /** A session as it begins. */
 export const EMPTY: Session = {
-  schema: 2,
+  schema: 3,
   header: {
     title: 'Beat',
     tempo_bpm: 96,
@@ -46,6 +46,7 @@ export const EMPTY: Session = {
   assets: [],
   voices: [],
   strips: [bus(1, 'main', 'Main', null), bus(2, 'bus', 'Mix bus', 1)],
+  mix_bus: 2,
   patterns: [{ id: 3, name: 'A', bars: 2 }],
   parts: [],
   takes: [],

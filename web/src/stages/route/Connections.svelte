@@ -161,5 +161,17 @@
         Goes on while others are soloed
       </label>
     {/if}
+    {#if row.kind === 'bus' || row.kind === 'main'}
+      {#if session.doc.mix_bus === strip.id}
+        <p class="text-muted">This is the mix bus: new rows go here.</p>
+      {:else}
+        <div>
+          <Button
+            title="The mix comes together in {row.name}; new rows go here"
+            onclick={() => session.apply({ kind: 'set_mix_bus', strip: strip.id })}>Make it the mix bus</Button
+          >
+        </div>
+      {/if}
+    {/if}
   </div>
 {/if}

@@ -34,26 +34,10 @@
   const plain = $derived<Insertion | undefined>(
     opened && { from: opened.document, voices: chosen, map: [], pattern: null },
   );
-  const needed = $derived.by(() => {
-    if (!plain || !opened) return [];
-    const from = opened.document;
-    return session.desk.needed(plain).flatMap((id) => from.strips.filter((s) => s.id === id));
-  });
+  const proposed = $derived(plain ? session.desk.needed(plain) : []);
+  const needed = $derived(proposed.flatMap((map) => opened?.document.strips.filter((s) => s.id === map.from) ?? []));
   /** The strip here that a needed one means, unless somebody says otherwise. */
-  function meant(id: number): number {
-    const strip = needed.find((s) => s.id === id);
-    if (!strip || !opened) return 0;
-    const given = places[id];
-    if (given !== undefined) return given;
-    const mains = opened.document.strips.filter((s) => s.kind === 'main').map((s) => s.id);
-    const firstBus = opened.document.strips.find((s) => s.kind === 'bus' && mains.includes(s.output ?? -1));
-    const ours = doc.strips.filter((s) => s.kind === strip.kind);
-    if (firstBus?.id === id) {
-      const main = doc.strips.find((s) => s.kind === 'main')?.id;
-      return ours.find((s) => s.output === main)?.id ?? 0;
-    }
-    return ours.find((s) => s.name.toLowerCase() === strip.name.toLowerCase())?.id ?? 0;
-  }
+  const meant = (id: number) => places[id] ?? proposed.find((map) => map.from === id)?.to ?? 0;
   const pattern = $derived(board.loop[0]?.pattern.id ?? null);
   function insert() {
     if (!plain) return;

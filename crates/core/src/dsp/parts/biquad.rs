@@ -71,8 +71,9 @@ impl Runner {
         self.memory = other.memory;
     }
 
+    /// The next frame. Fit for the audio thread.
     #[inline]
-    fn step(&mut self, frame: Frame) -> Frame {
+    pub fn step(&mut self, frame: Frame) -> Frame {
         let Runner { b0, c, a, memory: [first, second] } = self;
         let mut out = [0.0; 2];
         for side in 0..2 {
@@ -135,6 +136,11 @@ impl Words for Section {
 }
 
 impl Section {
+    /// `(b0 + b1 z⁻¹ + b2 z⁻²) / (1 + a1 z⁻¹ + a2 z⁻²)`.
+    pub fn of(b: [f64; 3], a: [f64; 2]) -> Self {
+        Section { b, a }
+    }
+
     /// The digital twin of an analogue filter at a frequency in Hz, kept under 0.49 of the rate.
     pub fn matched(analogue: &Analogue, freq_hz: f64, sample_rate: u32) -> Self {
         let rate = f64::from(sample_rate);

@@ -53,7 +53,7 @@ fn a_swap_of_two_outputs_passes_through_a_loop_and_is_fine() {
     apply(&mut s, &Edit::NewBus { name: "A".into(), feeders: vec![feeder] }).unwrap();
     apply(&mut s, &Edit::NewBus { name: "B".into(), feeders: vec![] }).unwrap();
     let id = |s: &Session, n: &str| s.strips.iter().find(|x| x.name == n).unwrap().id;
-    let (a, b, mix) = (id(&s, "A"), id(&s, "B"), s.default_output().unwrap());
+    let (a, b, mix) = (id(&s, "A"), id(&s, "B"), s.mix_bus);
     apply(&mut s, &Edit::SetOutput { strips: vec![a], output: Some(b) }).unwrap();
     let swap = vec![
         Edit::SetOutput { strips: vec![b], output: Some(a) },
@@ -221,4 +221,24 @@ fn a_document_with_a_low_next_id_is_settled_and_told() {
     s.validate().unwrap();
     assert_eq!((s.next_id, remarks.len()), (kit().next_id, 1));
     assert!(s.settle().is_empty());
+}
+
+#[test]
+fn a_document_that_does_not_say_which_bus_is_the_mix_bus_gets_the_first_that_feeds_main() {
+    let mut json = serde_json::to_value(kit()).unwrap();
+    json["schema"] = 2.into();
+    json.as_object_mut().unwrap().remove("mix_bus");
+    let mut s: Session = serde_json::from_value(json).unwrap();
+    assert!(s.validate().is_err());
+    assert!(s.settle().is_empty());
+    assert_eq!(s, kit());
+    // An earlier step that takes the bus out leaves main, and nothing that is not there.
+    let without = Session {
+        mix_bus: StripId(1),
+        strips: s.strips.iter().filter(|x| x.id != s.mix_bus).cloned().collect(),
+        ..s.clone()
+    };
+    let earlier = Patch { mix_bus: None, ..Patch::between(&s, &without) };
+    earlier.apply(&mut s).unwrap();
+    assert_eq!(s.mix_bus, StripId(1));
 }

@@ -51,6 +51,40 @@ fn a_removed_bus_hands_its_feeders_on_and_undo_brings_all_of_it_back() {
 }
 
 #[test]
+fn the_mix_bus_is_what_the_document_says_and_not_the_order_of_strips() {
+    let mut s = kit();
+    let kick = strip(&s, "Kick").id;
+    apply(&mut s, &Edit::NewBus { name: "Sum".into(), feeders: vec![] }).unwrap();
+    let sum = strip(&s, "Sum").id;
+    // A bus in front of the mix bus that feeds main does not become it.
+    apply(&mut s, &Edit::SetOutput { strips: vec![sum], output: Some(StripId(1)) }).unwrap();
+    assert_eq!(s.mix_bus, StripId(2));
+    let applied = apply(&mut s, &Edit::SetMixBus { strip: sum }).unwrap();
+    assert_eq!(applied.label, "Sum as mix bus");
+    // New rows go there, wherever it goes itself.
+    apply(&mut s, &Edit::SetOutput { strips: vec![sum], output: Some(StripId(2)) }).unwrap();
+    apply(&mut s, &Edit::NewReturn { name: "Press".into(), feeders: vec![kick], silent: true }).unwrap();
+    assert_eq!(strip(&s, "Press").output, Some(sum));
+    let refused = apply(&mut s, &Edit::SetMixBus { strip: kick }).unwrap_err();
+    assert_eq!(refused.to_string(), "Kick is not a bus");
+}
+
+#[rstest]
+#[case::to_what_its_feeders_go_to(Some(StripId(2)), StripId(2))]
+#[case::else_to_main(None, StripId(1))]
+fn a_removed_mix_bus_hands_on_what_it_was(#[case] feeders_to: Option<StripId>, #[case] then: StripId) {
+    let mut s = kit();
+    apply(&mut s, &Edit::NewBus { name: "Sum".into(), feeders: vec![] }).unwrap();
+    let sum = strip(&s, "Sum").id;
+    apply(&mut s, &Edit::SetMixBus { strip: sum }).unwrap();
+    let before = s.clone();
+    let applied = apply(&mut s, &Edit::RemoveStrip { strip: sum, feeders_to }).unwrap();
+    assert_eq!(s.mix_bus, then);
+    applied.back.apply_exactly(&mut s).unwrap();
+    assert_eq!(s, before);
+}
+
+#[test]
 fn a_removed_return_takes_its_sends_along() {
     let mut s = with_return();
     let press = strip(&s, "Press").id;

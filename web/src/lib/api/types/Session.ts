@@ -7,6 +7,7 @@ import type { Pattern } from "./Pattern";
 import type { Section } from "./Section";
 import type { StemPlan } from "./StemPlan";
 import type { Strip } from "./Strip";
+import type { StripId } from "./StripId";
 import type { Voice } from "./Voice";
 
 /**
@@ -32,7 +33,11 @@ voices: Array<Voice>,
 /**
  * Channels, triggers, buses, returns and main.
  */
-strips: Array<Strip>, patterns: Array<Pattern>, 
+strips: Array<Strip>, 
+/**
+ * Where the mix comes together and new rows go: a bus, or main itself.
+ */
+mix_bus: StripId, patterns: Array<Pattern>, 
 /**
  * The hits of one voice in one pattern, each pair at most once, never empty.
  */

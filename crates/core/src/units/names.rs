@@ -1,24 +1,29 @@
 //! Names that nothing else has.
 
-use crate::units::Text;
+use super::Text;
 use std::collections::{HashMap, HashSet};
 
 /// Names in use, whatever their case, and where counting goes on for each.
-pub(super) struct Names {
+pub(crate) struct Names {
     taken: HashSet<String>,
     next: HashMap<String, u32>,
 }
 
 impl Names {
-    pub(super) fn of<'a>(names: impl Iterator<Item = &'a str>) -> Self {
+    pub(crate) fn of<'a>(names: impl Iterator<Item = &'a str>) -> Self {
         Names { taken: names.map(str::to_lowercase).collect(), next: HashMap::new() }
+    }
+
+    /// Whether nothing has the name, whatever its case.
+    pub(crate) fn is_free<const MIN: usize, const MAX: usize>(&self, name: &Text<MIN, MAX>) -> bool {
+        !self.taken.contains(&name.to_lowercase())
     }
 
     /// The name, with a number behind it where it is taken; taken from now on. A name that would be too long is
     /// cut in front of the number.
     ///
     /// Cost: one look-up for a free name; names of one stem cost as many look-ups as there are of them, all together.
-    pub(super) fn take<const MIN: usize, const MAX: usize>(&mut self, name: &Text<MIN, MAX>) -> Text<MIN, MAX> {
+    pub(crate) fn take<const MIN: usize, const MAX: usize>(&mut self, name: &Text<MIN, MAX>) -> Text<MIN, MAX> {
         let stem = name.to_lowercase();
         if self.taken.insert(stem.clone()) {
             return name.clone();
