@@ -1,8 +1,6 @@
 //! Sessions for benchmarks and for comparing bits. Nobody mixes them, and they stay as they are while the demo sessions
 //! change.
 
-#![forbid(unsafe_code)]
-
 mod frozen;
 mod live;
 mod palette;

@@ -18,7 +18,7 @@
 //! Imports go from right to left only: `units < dsp < session < routing, midi < edit < checks`, and
 //! `session < analysis, engine < stems, tuning`; `levels` stands outermost. `cargo xtask borders` checks it.
 
-#![forbid(unsafe_code)]
+#![deny(missing_docs)]
 
 pub mod analysis;
 pub mod checks;

@@ -1,5 +1,7 @@
 //! What runs in the audio thread must not allocate: every allocation of this test's thread is counted.
 
+#![expect(unsafe_code, reason = "an allocator is unsafe code; this one counts and hands on")]
+
 use lane_core::dsp::{Compressor, Settings};
 use lane_core::edit::{Edit, NewHits, NewVoice, ProcessorChange, StripChange, apply};
 use lane_core::engine::{Bypass, Compiler, Engine, LoopRange, Metering};

@@ -15,8 +15,6 @@
 //! | [`folder`] | session folders, on disk and in ZIP files |
 //! | [`names`] | file names as names of voices |
 
-#![forbid(unsafe_code)]
-
 pub mod aiff;
 pub mod asset;
 pub mod convert;

@@ -6,8 +6,6 @@
 //! | [`edits`] | raw edits on documents: no panic, no broken document, a way back, in time |
 //! | [`files`] | audio, MIDI, session folders, templates: no panic, in time |
 
-#![forbid(unsafe_code)]
-
 pub mod edits;
 pub mod files;
 pub mod mutate;

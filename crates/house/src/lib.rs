@@ -1,8 +1,6 @@
 //! What the house brings: sounds, templates, presets, and the demo sessions made of them. Same code, same samples, on
 //! every machine.
 
-#![forbid(unsafe_code)]
-
 mod beats;
 pub mod builder;
 mod presets;

@@ -19,8 +19,6 @@
 //! | [`seed`] | the demo account and its sessions |
 //! | [`frontend`] | the built pages |
 
-#![forbid(unsafe_code)]
-
 pub mod api;
 pub mod app;
 pub mod auth;

@@ -9,8 +9,6 @@
 //! | `renders` | renders and their queue |
 //! | `templates`, `presets`, `accounts`, `logins` | what their names say |
 
-#![forbid(unsafe_code)]
-
 mod accounts;
 mod assets;
 mod changes;

@@ -1,6 +1,5 @@
 <!-- Below the board: the chosen row's part in this stage. Resizable. -->
 <script lang="ts">
-  import { stripName } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import { STAGES } from '../stages/registry';
   import SaveTrouble from './SaveTrouble.svelte';
@@ -8,7 +7,7 @@
   const { session, player, board } = desktop();
   const fault = $derived(
     player.fault
-      ? `A processor of ${stripName(session.doc, player.fault)} gave no numbers and was started afresh. Look at its values.`
+      ? `A processor of ${session.nameOf(player.fault)} gave no numbers and was started afresh. Look at its values.`
       : '',
   );
   const problem = $derived(session.message || player.problem || fault);

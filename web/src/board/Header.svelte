@@ -3,7 +3,7 @@
   import { range } from '$lib/limits';
   import { dbOf } from '$lib/audio/meters.svelte';
   import { api } from '$lib/api/client';
-  import { barTicks } from '$lib/state/board.svelte';
+  import { SIXTEENTH } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import { place } from '$lib/state/place.svelte';
   import LevelBar from '$lib/ui/LevelBar.svelte';
@@ -20,9 +20,9 @@
   const header = $derived(session.doc.header);
 
   const positionText = $derived.by(() => {
-    const sixteenths = Math.floor((board.positionBars * barTicks(session.doc)) / 240 + 1e-6);
-    const beat = (960 * 4) / header.metre.unit / 240;
-    const bar = barTicks(session.doc) / 240;
+    const { beat_ticks, bar_ticks } = board.time;
+    const [beat, bar] = [beat_ticks / SIXTEENTH, bar_ticks / SIXTEENTH];
+    const sixteenths = Math.floor(board.positionBars * bar + 1e-6);
     return `${Math.floor(sixteenths / bar) + 1}.${Math.floor((sixteenths % bar) / beat) + 1}.${Math.floor(sixteenths % beat) + 1}`;
   });
 

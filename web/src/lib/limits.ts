@@ -10,6 +10,3 @@ export function range(name: Ranges): { min: number; max: number } {
   const [min, max] = LIMITS[name];
   return { min, max };
 }
-
-/** Bars that a song or a pattern of bars of so many ticks may have, at any tempo. */
-export const mostBars = (barTicks: number): number => Math.floor(LIMITS.song_ticks / barTicks);

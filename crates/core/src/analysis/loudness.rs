@@ -110,6 +110,7 @@ impl LoudnessMeter {
         }
     }
 
+    /// Takes the next frames.
     pub fn take(&mut self, frames: &[Frame]) {
         let LoudnessMeter { pieces, last, seen, blocks, .. } = self;
         pieces.take(frames, |mean| {
@@ -129,6 +130,7 @@ impl LoudnessMeter {
         self.true_peak.take(frames);
     }
 
+    /// The levels of all that was taken.
     pub fn read(&self) -> Loudness {
         let mean_from = |step: usize| {
             let (count, sum) = self.blocks[step..].iter().fold((0, 0.0), |all, b| (all.0 + b.0, all.1 + b.1));
@@ -156,6 +158,7 @@ pub struct LiveLoudness {
 }
 
 impl LiveLoudness {
+    /// A meter of sound at a rate in Hz.
     pub fn new(sample_rate: u32) -> Self {
         LiveLoudness {
             pieces: Pieces::new(sample_rate),
@@ -165,6 +168,7 @@ impl LiveLoudness {
         }
     }
 
+    /// Takes the next frames. Fit for the audio thread.
     pub fn take(&mut self, frames: &[Frame]) {
         let (last, next) = (&mut self.last, &mut self.next);
         self.pieces.take(frames, |mean| {

@@ -10,6 +10,7 @@ use std::f64::consts::TAU;
 /// A measured pitch.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Pitch {
+    /// The frequency in Hz.
     pub hz: f64,
     /// How periodic the sound is, 0 to 1.
     pub clarity: f64,

@@ -64,6 +64,7 @@ pub struct BandMeter {
 }
 
 impl BandMeter {
+    /// A meter of sound at a rate in Hz.
     pub fn new(sample_rate: u32) -> Self {
         BandMeter {
             spectrum: Spectrum::new(WINDOW),
@@ -75,6 +76,7 @@ impl BandMeter {
         }
     }
 
+    /// Takes the next frames.
     pub fn take(&mut self, mut frames: &[Frame]) {
         while !frames.is_empty() {
             let count = frames.len().min(WINDOW - self.filled);
@@ -104,6 +106,7 @@ impl BandMeter {
         }
     }
 
+    /// The spectrum of all that was taken.
     pub fn read(&self) -> Bands {
         bands(&self.power, f64::from(self.windows.max(1)), self.sample_rate)
     }

@@ -6,6 +6,7 @@ use crate::units::TICKS_PER_QUARTER;
 /// A tempo that a loop could have.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct LoopTempo {
+    /// Quarter notes a minute.
     pub bpm: f64,
     /// Whole bars that the loop then has.
     pub bars: u32,

@@ -15,8 +15,11 @@ use std::collections::{BTreeMap, HashSet};
 pub struct Check {
     /// Stays the same while the thing is there, so that it can be dismissed.
     pub key: CheckKey,
+    /// What is worth a look.
     pub sentence: String,
+    /// An edit that mends it, where one does.
     pub repair: Option<Repair>,
+    /// Whether a person put it out of sight.
     pub dismissed: bool,
 }
 
@@ -37,8 +40,6 @@ pub fn checks(session: &Session) -> Vec<Check> {
     list.sort_by_key(|c| c.dismissed);
     list
 }
-
-/// Numbers tried behind a name at most.
 
 struct Found<'a> {
     session: &'a Session,

@@ -16,9 +16,11 @@ pub struct TraceQuestion {
     pub voice: Option<VoiceId>,
     /// One layer of it, counted from 0.
     pub layer: Option<u8>,
+    /// The strip whose ways are asked for.
     pub strip: StripId,
     /// Bars in which hits are looked for, counted from 0.
     pub from_bar: u32,
+    /// Bars of the loop.
     pub bars: u32,
     /// Audio that could not be had.
     pub missing: Vec<AssetId>,
@@ -32,6 +34,7 @@ pub struct TraceQuestion {
 pub struct Repair {
     /// A short command, such as "Unmute Tops".
     pub name: String,
+    /// What mends it.
     pub edit: Edit,
 }
 
@@ -39,7 +42,9 @@ pub struct Repair {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct TraceStep {
+    /// The strip.
     pub strip: StripId,
+    /// Its name.
     pub name: String,
     /// Whether it is reached by a send.
     pub by_send: bool,
@@ -55,6 +60,7 @@ pub struct TraceStep {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct TraceWay {
+    /// Strip after strip, from the lane on.
     pub steps: Vec<TraceStep>,
     /// What a small steady sound gains on it; nothing where it is stopped.
     pub gain_db: Option<f64>,
@@ -70,6 +76,7 @@ pub struct Trace {
     pub silent: bool,
     /// Whether that is meant.
     pub on_purpose: bool,
+    /// The first repair of any way that is stopped.
     pub repair: Option<Repair>,
     /// The way along outputs first, then those that begin with a send.
     pub ways: Vec<TraceWay>,

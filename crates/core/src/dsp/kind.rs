@@ -23,6 +23,7 @@ pub trait Kind: Sized {
     const FOLLOWS_TEMPO: bool = false;
     /// What one at work follows: the settings, with whatever takes long to work out of them.
     type Course: Words;
+    /// What runs.
     type Unit: Unit<Self::Course>;
 
     /// Works out what one at work follows. Allocates, and takes its time.

@@ -25,8 +25,11 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct BandInfo {
+    /// What is allowed of its values.
     pub params: Vec<Param>,
+    /// What can be chosen.
     pub choices: Vec<Choice>,
+    /// A band as it begins.
     pub default: Band,
     /// Bands at most.
     pub most: usize,
@@ -36,14 +39,19 @@ pub struct BandInfo {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct KindInfo {
+    /// The trade's word.
     pub name: &'static str,
+    /// What is allowed of its values.
     pub params: Vec<Param>,
+    /// What can be chosen.
     pub choices: Vec<Choice>,
+    /// Whether it can listen to another sound.
     pub takes_key: bool,
     /// Whether it takes gain away by the level.
     pub reduces: bool,
     /// Where it has bands instead of values of its own.
     pub bands: Option<BandInfo>,
+    /// Settings as they begin.
     pub default: Settings,
 }
 
@@ -55,7 +63,10 @@ macro_rules! kinds {
         #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
         #[serde(tag = "kind", rename_all = "snake_case")]
         pub enum Settings {
-            $($kind($kind),)*
+            $(
+                #[doc = concat!("See [`", stringify!($kind), "`].")]
+                $kind($kind),
+            )*
         }
 
         impl Settings {
@@ -245,6 +256,7 @@ kinds! {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct Response {
+    /// Of what stays below, in dB.
     pub rest: Vec<f64>,
     /// With everything that follows the level as far as it goes.
     pub moved: Vec<f64>,

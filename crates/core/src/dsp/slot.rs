@@ -8,12 +8,17 @@ use crate::units::{Frame, Reader, db_to_gain};
 /// What a slot is set to.
 #[derive(Debug, Clone, PartialEq)]
 pub struct SlotPlan {
+    /// Whether it acts.
     pub on: bool,
+    /// Gain in front of it, in dB.
     pub input_db: f64,
+    /// Gain behind it, in dB.
     pub output_db: f64,
+    /// What is processed against what is not, in %.
     pub mix_percent: f64,
     /// Quarter notes a minute, for what follows the beat.
     pub tempo_bpm: f64,
+    /// What it is and how it is set.
     pub settings: Settings,
 }
 
@@ -87,7 +92,9 @@ impl SlotCourse {
 /// What is known to be silent of a block: the sound, and what is listened to.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Silent {
+    /// Whether its input is exactly silent.
     pub sound: bool,
+    /// Whether its key is exactly silent.
     pub key: bool,
 }
 
@@ -299,6 +306,7 @@ impl Slot {
         self.unit.take_reduction_db()
     }
 
+    /// Forgets what came before.
     pub fn reset(&mut self) {
         self.unit.reset();
         self.line.reset();

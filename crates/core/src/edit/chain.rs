@@ -14,10 +14,15 @@ use serde::{Deserialize, Serialize};
 pub enum ProcessorChange {
     /// Of another kind, too: gains, mix and, where that kind takes one, the key stay.
     Settings(Settings),
+    /// Whether it acts.
     On(bool),
+    /// Gain in front of it, in dB.
     InputDb(f64),
+    /// Gain behind it, in dB.
     OutputDb(f64),
+    /// What is processed against what is not, in %.
     MixPercent(f64),
+    /// What it listens to.
     Key(Option<Key>),
 }
 

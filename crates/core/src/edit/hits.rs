@@ -12,7 +12,9 @@ const MOST: u32 = 4096;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct BarRange {
+    /// The first, from 0.
     pub from: u32,
+    /// How many.
     pub bars: u32,
 }
 
@@ -22,22 +24,45 @@ pub struct BarRange {
 #[serde(tag = "kind", rename_all = "snake_case")]
 pub enum HitsChange {
     /// A hit every `every_ticks`, the first after `offset_ticks`, instead of what is there.
-    Every { every_ticks: u32, offset_ticks: u32, velocity: u8 },
+    Every {
+        /// From one to the next.
+        every_ticks: u32,
+        /// From the start of the range to the first.
+        offset_ticks: u32,
+        /// 1 to 127.
+        velocity: u8,
+    },
     /// Hits on steps by chance, instead of what is there.
     Fill {
+        /// From one step to the next.
         step_ticks: u32,
         /// How many of the steps, 0 to 100 %.
         density_percent: f64,
+        /// The least, 1 to 127.
         velocity_from: u8,
+        /// The most.
         velocity_to: u8,
+        /// What the dice begin with.
         seed: u32,
     },
     /// Soft hits by chance on steps that are free and have free neighbours, beside what is there.
-    Ghosts { step_ticks: u32, density_percent: f64, velocity: u8, seed: u32 },
+    Ghosts {
+        /// From one step to the next.
+        step_ticks: u32,
+        /// How many of the empty steps get one.
+        density_percent: f64,
+        /// 1 to 127.
+        velocity: u8,
+        /// What the dice begin with.
+        seed: u32,
+    },
     /// Nothing there.
     Clear,
     /// The same hits from another bar on, instead of what is there.
-    CopyTo { bar: u32 },
+    CopyTo {
+        /// The first that gets them, from 0.
+        bar: u32,
+    },
     /// Everything where it is written: no shifts.
     Straighten,
 }

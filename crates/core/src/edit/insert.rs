@@ -24,6 +24,7 @@ pub struct StripMap {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Insertion {
+    /// The other session.
     pub from: Session,
     /// Voices of `from`.
     pub voices: Vec<VoiceId>,

@@ -14,7 +14,9 @@ use std::collections::HashSet;
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct NewHits {
+    /// The pattern that they lie in.
     pub pattern: PatternId,
+    /// In order of time.
     pub hits: Vec<Hit>,
 }
 
@@ -22,11 +24,15 @@ pub struct NewHits {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct NewVoice {
+    /// What it is called; numbered where the name is taken.
     pub name: Name,
+    /// Its family.
     pub family: Family,
+    /// What it plays.
     pub source: VoiceSource,
     /// Where its channel goes; the mix bus where not said.
     pub output: Option<StripId>,
+    /// Its hits.
     pub hits: Vec<NewHits>,
 }
 
@@ -186,6 +192,7 @@ pub(super) fn name_free(s: &mut Session, voice: VoiceId, name: &Name) -> Result<
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Piece {
+    /// The frame of the loop at which it begins.
     pub start_frame: u32,
     /// The first frame that is not part of it.
     pub end_frame: u32,
@@ -197,7 +204,9 @@ pub struct Piece {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct PieceVoice {
+    /// What it is called.
     pub name: Name,
+    /// Its family.
     pub family: Family,
 }
 
@@ -207,12 +216,15 @@ pub struct PieceVoice {
 pub struct Cut {
     /// The loop: a recording, or a one-shot whose first layer it is.
     pub voice: VoiceId,
+    /// The pattern that gets the hits.
     pub pattern: PatternId,
     /// The tempo at which the loop was played.
     pub loop_bpm: f64,
     /// The steps on which pieces are written, in ticks; what is left is kept as a shift.
     pub grid_ticks: u32,
+    /// In order of time.
     pub pieces: Vec<Piece>,
+    /// Which pieces point at.
     pub voices: Vec<PieceVoice>,
 }
 

@@ -11,13 +11,21 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 #[serde(tag = "what", content = "to", rename_all = "snake_case")]
 pub enum StripChange {
+    /// Gain in front of the chain, in dB.
     TrimDb(f64),
+    /// The sign of the sound.
     Polarity(Polarity),
+    /// Gain behind the chain, in dB.
     FaderDb(f64),
+    /// Left to right, in %.
     PanPercent(f64),
+    /// Mono to wide, in %.
     WidthPercent(f64),
+    /// Whether it is silent.
     Mute(bool),
+    /// Whether only it and its like are heard.
     Solo(bool),
+    /// Whether it goes on while others are soloed.
     SoloSafe(bool),
     /// Of its own, or the session's.
     Target(Option<LaneTarget>),
@@ -200,6 +208,7 @@ pub(super) fn new_bus(s: &mut Session, name: &Name, feeders: &[StripId]) -> Resu
 pub struct BusGroup {
     /// A bus of this name is used where there is one.
     pub name: Name,
+    /// What goes to the bus.
     pub strips: Vec<StripId>,
 }
 

@@ -14,7 +14,9 @@ use std::collections::{HashMap, HashSet};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct TakeSound {
+    /// Whose notes play it.
     pub key: NoteKey,
+    /// The audio.
     pub asset: AssetRef,
 }
 
@@ -24,13 +26,19 @@ pub struct TakeSound {
 #[serde(tag = "kind", rename_all = "snake_case")]
 pub enum SplitTarget {
     /// A voice that is there: it keeps its sound and gets the notes instead of its own in the take's pattern.
-    Voice { voice: VoiceId },
+    Voice {
+        /// That voice.
+        voice: VoiceId,
+    },
     /// A voice to be made.
     New {
+        /// What it is called.
         name: Name,
+        /// Its family.
         family: Family,
         /// Whether keys are pitches.
         melodic: bool,
+        /// What it plays; empty where not said.
         sound: Option<AssetRef>,
     },
 }
@@ -39,7 +47,9 @@ pub enum SplitTarget {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Split {
+    /// The voice.
     pub to: SplitTarget,
+    /// Whose notes go there.
     pub keys: Vec<NoteKey>,
 }
 

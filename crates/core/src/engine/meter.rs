@@ -24,10 +24,12 @@ pub struct StationMeter {
 }
 
 impl StationMeter {
+    /// At rest, for sound at a rate in Hz.
     pub fn new(sample_rate: u32) -> Self {
         StationMeter { peak: [0.0; 2], mean_square: [0.0; 2], sample_rate: f64::from(sample_rate), weight: (0, 0.0) }
     }
 
+    /// Takes the next frames. Fit for the audio thread.
     #[inline]
     pub fn take(&mut self, frames: &[Frame]) {
         if frames.is_empty() {
@@ -84,6 +86,7 @@ impl StationMeter {
         }
     }
 
+    /// Writes its levels, and begins anew. Fit for the audio thread.
     pub fn read(&mut self, out: &mut [f32]) {
         out[0] = self.peak[0] as f32;
         out[1] = self.peak[1] as f32;

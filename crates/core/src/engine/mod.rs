@@ -48,6 +48,7 @@ use strip::StripState;
 /// Where the song is played, in frames from bar 1.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct LoopRange {
+    /// The first frame.
     pub from: u64,
     /// First frame that is not played any more.
     pub to: u64,
@@ -60,6 +61,7 @@ pub struct LoopRange {
 pub enum Station {
     /// What comes in.
     Source,
+    /// Behind the trim.
     Trimmed,
     /// After a processor.
     Processor(ProcessorId),
@@ -80,7 +82,9 @@ pub struct Bypass {
 /// Whether levels are measured while rendering.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Metering {
+    /// Levels are read.
     On,
+    /// Nothing is read.
     Off,
 }
 
@@ -88,7 +92,9 @@ pub enum Metering {
 #[derive(Debug, Clone, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct MeterLayout {
+    /// The strip.
     pub strip: StripId,
+    /// Its processors in order.
     pub processors: Vec<ProcessorId>,
 }
 
@@ -256,6 +262,7 @@ impl Engine {
         self.monitor.go_to([db_to_gain(bypass.main_db)], self.sample_rate);
     }
 
+    /// Plays on from where it stands. Fit for the audio thread.
     pub fn play(&mut self) {
         self.playing = true;
     }
@@ -266,6 +273,7 @@ impl Engine {
         self.players.iter_mut().for_each(VoicePlayer::release_all);
     }
 
+    /// Whether it plays.
     pub fn is_playing(&self) -> bool {
         self.playing
     }

@@ -66,6 +66,7 @@ pub struct Plan {
     pub strips: Vec<StripPlan>,
     /// By the strip they come from, in the order of computation.
     pub connections: Vec<ConnectionPlan>,
+    /// In the order of the board.
     pub voices: Vec<VoicePlan>,
     /// In Hz.
     pub sample_rate: u32,

@@ -21,6 +21,7 @@ const SILENT_DB: f64 = -140.0;
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct StationLevels {
+    /// Where it was heard.
     pub station: Station,
     /// In dBFS; nothing where it is silent, as with the rest.
     pub sample_peak_dbfs: Option<f64>,
@@ -36,6 +37,7 @@ pub struct StationLevels {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct StripLevels {
+    /// The strip.
     pub strip: StripId,
     /// In the order of the signal.
     pub stations: Vec<StationLevels>,
@@ -44,6 +46,7 @@ pub struct StripLevels {
 }
 
 impl StripLevels {
+    /// What was heard at one of its stations.
     pub fn at(&self, station: Station) -> Option<&StationLevels> {
         self.stations.iter().find(|s| s.station == station)
     }
@@ -60,10 +63,12 @@ pub struct Measured {
 }
 
 impl Measured {
+    /// What was heard of a strip.
     pub fn strip(&self, id: StripId) -> Option<&StripLevels> {
         self.strips.iter().find(|s| s.strip == id)
     }
 
+    /// What was heard of a strip at one of its stations.
     pub fn at(&self, id: StripId, station: Station) -> Option<&StationLevels> {
         self.strip(id)?.at(station)
     }

@@ -15,12 +15,15 @@ use serde::Serialize;
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct Suggestion {
+    /// The strip that it is about.
     pub strip: StripId,
     /// Stays the same while the thing is there, so that it can be refused.
     pub key: String,
+    /// What was found, with figures.
     pub sentence: String,
     /// Where it sits, to be marked on a spectrum.
     pub freq_hz: Option<f64>,
+    /// An edit that mends it, where one does.
     pub repair: Option<Repair>,
 }
 

@@ -13,13 +13,19 @@ const SAME_DB: f64 = 0.05;
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct TrimLine {
+    /// The strip.
     pub strip: StripId,
+    /// Its name.
     pub name: String,
+    /// What it is to reach.
     pub target: LaneTarget,
+    /// Its trim as it is, in dB.
     pub trim_before_db: f64,
+    /// Its trim as proposed, in dB.
     pub trim_after_db: f64,
     /// Level after trim, in what the target is given in.
     pub level_before_db: f64,
+    /// Its level with that, in the unit of its target.
     pub level_after_db: f64,
     /// Whether the trim would change by enough to be heard of.
     pub changes: bool,
@@ -29,6 +35,7 @@ pub struct TrimLine {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct Proposal {
+    /// Strip by strip.
     pub lines: Vec<TrimLine>,
     /// Lanes that were silent over the loop.
     pub silent: Vec<String>,
@@ -78,6 +85,7 @@ pub fn propose(session: &Session, measured: &Measured) -> Proposal {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct SumLine {
+    /// The bus, return or main.
     pub strip: StripId,
     /// Strips that feed it and sound.
     pub feeders: u32,

@@ -14,14 +14,17 @@ const MIDDLE_C: i32 = 60;
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct TakeLine {
+    /// Track, channel and key.
     pub key: NoteKey,
     /// Name of its track; empty where it has none.
     pub track: String,
     /// What the note is called: a sound of the kit, or a pitch.
     pub name: String,
+    /// The family of the voice proposed.
     pub family: Family,
     /// Whether the note is a pitch rather than a sound of a kit.
     pub melodic: bool,
+    /// Notes of it.
     pub hits: u32,
     /// The first bar in which it comes, counted from 1.
     pub first_bar: u32,
@@ -203,6 +206,7 @@ fn line_name(lane: &Lane, key: NoteKey, drum: bool, track: &str) -> (String, Fam
 pub struct Sorted<'a>(BTreeMap<NoteKey, Vec<&'a Note>>);
 
 impl<'a> Sorted<'a> {
+    /// Sorts the notes of a take.
     pub fn new(take: &'a Take) -> Self {
         let mut sorted: BTreeMap<NoteKey, Vec<&Note>> = BTreeMap::new();
         for note in &take.notes {

@@ -9,7 +9,9 @@ use std::collections::{HashMap, HashSet};
 /// How one strip feeds another.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum Means {
+    /// The output of a strip.
     Output,
+    /// A send of it.
     Send,
     /// Into the key of a processor of the other's chain.
     Key(ProcessorId),
@@ -18,8 +20,11 @@ pub enum Means {
 /// One connection.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub struct Link {
+    /// Where it begins.
     pub from: StripId,
+    /// Where it ends.
     pub to: StripId,
+    /// What it is.
     pub means: Means,
 }
 
@@ -97,7 +102,9 @@ fn loop_path(session: &Session, links: &[Link], start: StripId) -> Vec<String> {
 /// first was reached.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Way {
+    /// Strip after strip.
     pub strips: Vec<StripId>,
+    /// What leads from each to the next.
     pub means: Vec<Means>,
 }
 

@@ -20,6 +20,7 @@ pub struct Hearing {
 }
 
 impl Hearing {
+    /// What mute and solo of a session let through.
     pub fn new(session: &Session) -> Self {
         let ids = |test: fn(&crate::session::Strip) -> bool| -> HashSet<StripId> {
             session.strips.iter().filter(|s| test(s)).map(|s| s.id).collect()

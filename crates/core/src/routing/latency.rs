@@ -10,6 +10,7 @@ use std::collections::HashMap;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct StripLatency {
+    /// The strip.
     pub strip: StripId,
     /// At its input, once everything that feeds it has waited for the latest.
     pub arrives: u32,
@@ -71,6 +72,7 @@ impl Latencies {
         self.strips.insert(strip.id, StripLatency { strip: strip.id, arrives, leaves: arrives + chain });
     }
 
+    /// How late sound is at a strip.
     pub fn of(&self, strip: StripId) -> StripLatency {
         self.strips.get(&strip).copied().unwrap_or(StripLatency { strip, arrives: 0, leaves: 0 })
     }

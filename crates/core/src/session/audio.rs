@@ -9,6 +9,7 @@ use std::sync::Arc;
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct AssetRef {
+    /// The address of its samples.
     pub id: AssetId,
     /// The file name it came with.
     pub name: FileName,
@@ -22,6 +23,7 @@ pub struct AssetRef {
 
 /// Why samples cannot be audio.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[expect(missing_docs, reason = "its message says what each is")]
 pub enum AudioError {
     #[error("{given} channels given; 1 or 2 allowed")]
     Channels { given: u16 },
@@ -56,10 +58,12 @@ impl Audio {
         }
     }
 
+    /// Channels, 1 or 2.
     pub fn channels(&self) -> u16 {
         self.channels
     }
 
+    /// Frames in each channel.
     pub fn frames(&self) -> usize {
         self.samples.len() / usize::from(self.channels)
     }

@@ -7,11 +7,17 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Family {
+    /// Kicks and low toms.
     Low,
+    /// Snares, claps and rims.
     Snare,
+    /// Hats and cymbals.
     Hats,
+    /// What else is struck.
     Percussion,
+    /// Bass notes.
     Bass,
+    /// What plays chords and tunes.
     Music,
 }
 
@@ -39,6 +45,7 @@ const WORDS: [(&[&str], Family); 7] = [
 ];
 
 impl Family {
+    /// All, in the order of the board.
     pub const ALL: [Family; 6] =
         [Family::Low, Family::Snare, Family::Hats, Family::Percussion, Family::Bass, Family::Music];
 

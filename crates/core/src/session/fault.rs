@@ -5,6 +5,7 @@ use crate::units::TextError;
 
 /// What is wrong with a document: where, what, and what is allowed.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[expect(missing_docs, reason = "its message says what each is")]
 pub enum DocumentError {
     #[error("the document has schema {given}; this program reads {}", super::SCHEMA)]
     Schema { given: u32 },

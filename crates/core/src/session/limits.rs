@@ -19,8 +19,16 @@ macro_rules! limits {
         most { $($(#[$most_doc:meta])* $most:ident: $type:ty = $value:expr;)* }
         ranges { $($(#[$range_doc:meta])* $range:ident = ($least:expr, $up_to:expr);)* }
     ) => {
-        $($(#[$most_doc])* pub const $most: $type = $value;)*
-        $($(#[$range_doc])* pub const $range: (f64, f64) = ($least, $up_to);)*
+        $(
+            #[doc = concat!("`", stringify!($most), "` at most.")]
+            $(#[$most_doc])*
+            pub const $most: $type = $value;
+        )*
+        $(
+            #[doc = concat!("`", stringify!($range), "` from and to.")]
+            $(#[$range_doc])*
+            pub const $range: (f64, f64) = ($least, $up_to);
+        )*
 
         /// Every bound by its name.
         pub fn table() -> Vec<(&'static str, Limit)> {

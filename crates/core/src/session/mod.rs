@@ -46,12 +46,17 @@ pub const SCHEMA: u32 = 3;
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Header {
+    /// What the session is called.
     pub title: Title,
+    /// Quarter notes a minute.
     pub tempo_bpm: Tempo,
+    /// Beats in a bar.
     pub metre: Metre,
+    /// Where off-beats fall; voices can have their own.
     pub swing: Swing,
     /// Such as "F min"; may be empty.
     pub key: KeyName,
+    /// How pan divides sound between the sides.
     pub pan_law: PanLaw,
     /// In Hz, one of [`crate::units::SAMPLE_RATES`]; fixed when the session is made.
     pub sample_rate: u32,
@@ -66,6 +71,7 @@ pub struct Header {
 pub struct Session {
     /// Version of this schema; see [`SCHEMA`].
     pub schema: u32,
+    /// What holds for all of it.
     pub header: Header,
     /// The next free id; ids are never used twice in a session.
     pub next_id: u32,
@@ -78,6 +84,7 @@ pub struct Session {
     /// Where the mix comes together and new rows go: a bus, or main itself.
     #[serde(default = "no_strip")]
     pub mix_bus: StripId,
+    /// What sections play.
     pub patterns: Vec<Pattern>,
     /// The hits of one voice in one pattern, each pair at most once, never empty.
     pub parts: Vec<Part>,
@@ -85,6 +92,7 @@ pub struct Session {
     pub takes: Vec<KeptTake>,
     /// The song: sections one after the other, at least one.
     pub sections: Vec<Section>,
+    /// What is tracked out, and how.
     pub stem_plan: StemPlan,
     /// Keys of checks that a person does not want to see.
     pub dismissed: Vec<CheckKey>,
@@ -136,18 +144,22 @@ impl Session {
         id
     }
 
+    /// A voice by its id.
     pub fn voice(&self, id: VoiceId) -> Option<&Voice> {
         self.voices.iter().find(|v| v.id == id)
     }
 
+    /// A strip by its id.
     pub fn strip(&self, id: StripId) -> Option<&Strip> {
         self.strips.iter().find(|s| s.id == id)
     }
 
+    /// A pattern by its id.
     pub fn pattern(&self, id: PatternId) -> Option<&Pattern> {
         self.patterns.iter().find(|p| p.id == id)
     }
 
+    /// A piece of audio by its address.
     pub fn asset(&self, id: &AssetId) -> Option<&AssetRef> {
         self.assets.iter().find(|a| &a.id == id)
     }
@@ -162,6 +174,7 @@ impl Session {
         self.parts.iter().find(|p| p.pattern == pattern && p.voice == voice)
     }
 
+    /// A kept take by its id.
     pub fn take(&self, id: TakeId) -> Option<&KeptTake> {
         self.takes.iter().find(|t| t.id == id)
     }
@@ -176,6 +189,7 @@ impl Session {
         self.strip(id).is_some_and(Strip::takes_outputs)
     }
 
+    /// The voices on a channel, in the order of the board.
     pub fn voices_on(&self, channel: StripId) -> impl Iterator<Item = &Voice> {
         self.voices.iter().filter(move |v| v.channel == channel)
     }

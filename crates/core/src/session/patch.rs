@@ -67,6 +67,7 @@ impl<T: Clone + PartialEq> Change<T> {
 /// A patch that was made for another document.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
 #[error("the patch names place {place} of a list of {length}; it was made for another revision")]
+#[expect(missing_docs, reason = "its message says what each is")]
 pub struct PatchError {
     pub place: usize,
     pub length: usize,
@@ -78,28 +79,40 @@ pub struct PatchError {
 #[cfg_attr(feature = "describe", ts(optional_fields))]
 #[serde(default)]
 pub struct Patch {
+    /// The new header.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub header: Option<Header>,
+    /// The next free id.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub next_id: Option<u32>,
+    /// Pieces of audio.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub assets: Option<Change<AssetRef>>,
+    /// Voices in the order of the board.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub voices: Option<Change<Voice>>,
+    /// Channels, triggers, buses, returns and main.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub strips: Option<Change<Strip>>,
+    /// Where the mix comes together.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub mix_bus: Option<StripId>,
+    /// Patterns.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub patterns: Option<Change<Pattern>>,
+    /// Hits of voices in patterns.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub parts: Option<Change<Part>>,
+    /// MIDI takes.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub takes: Option<Change<KeptTake>>,
+    /// The song.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub sections: Option<Change<Section>>,
+    /// The new stem plan.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub stem_plan: Option<StemPlan>,
+    /// Checks out of sight.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub dismissed: Option<Vec<CheckKey>>,
 }

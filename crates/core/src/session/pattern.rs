@@ -128,6 +128,7 @@ impl Hit {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Humanise {
+    /// What the dice begin with.
     pub seed: u32,
     /// Up to so much earlier or later, 0 to 50 ms.
     pub time_ms: f64,
@@ -141,14 +142,18 @@ pub struct Humanise {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Part {
+    /// The pattern.
     pub pattern: PatternId,
+    /// The voice.
     pub voice: VoiceId,
+    /// In order of time.
     pub hits: Vec<Hit>,
     /// A loop of its own: after so many ticks the part starts again, through the whole section. The pattern's
     /// length where not said.
     #[serde(default, skip_serializing_if = "is_default")]
     #[cfg_attr(feature = "describe", ts(optional))]
     pub loop_ticks: Option<u32>,
+    /// Small variations when it is played.
     #[serde(default, skip_serializing_if = "is_default")]
     #[cfg_attr(feature = "describe", ts(optional))]
     pub humanise: Option<Humanise>,
@@ -165,7 +170,9 @@ impl Part {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Pattern {
+    /// Its id.
     pub id: PatternId,
+    /// What it is called.
     pub name: Name,
     /// At least 1; not longer than a song may be.
     pub bars: u32,
@@ -175,8 +182,11 @@ pub struct Pattern {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Section {
+    /// Its id.
     pub id: SectionId,
+    /// What it is called.
     pub name: Name,
+    /// What it plays.
     pub pattern: PatternId,
     /// At least 1; the pattern repeats or is cut to fill them.
     pub bars: u32,

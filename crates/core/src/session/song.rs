@@ -6,16 +6,22 @@ use crate::units::{Dice, PatternId, SectionId, TICKS_PER_QUARTER, VoiceId};
 /// A half-open range of bars, counted from 0.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct BarSpan {
+    /// The first.
     pub from: u32,
+    /// The first one behind.
     pub to: u32,
 }
 
 /// One section at its place in the song.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct PlacedSection {
+    /// The section.
     pub id: SectionId,
+    /// What it plays.
     pub pattern: PatternId,
+    /// The pattern's length.
     pub pattern_bars: u32,
+    /// The bars of the song that it takes.
     pub span: BarSpan,
 }
 
@@ -33,11 +39,13 @@ pub enum Feel {
 pub struct Played {
     /// Ticks from bar 1.
     pub at_ticks: f64,
+    /// How long it sounds where it is held.
     pub length_ticks: f64,
     /// 1 to 127.
     pub velocity: u8,
     /// Beside velocity.
     pub level_db: f64,
+    /// Semitones.
     pub tune_st: i8,
     /// Beside semitones.
     pub tune_ct: f64,
@@ -63,6 +71,7 @@ pub struct Song {
 }
 
 impl Song {
+    /// The time grid of a session.
     pub fn new(session: &Session) -> Self {
         let header = &session.header;
         let mut at = 0;
@@ -85,6 +94,7 @@ impl Song {
         }
     }
 
+    /// Sections in order.
     pub fn sections(&self) -> &[PlacedSection] {
         &self.sections
     }
@@ -94,10 +104,12 @@ impl Song {
         self.sections.last().map_or(0, |s| s.span.to)
     }
 
+    /// Ticks in a bar.
     pub fn bar_ticks(&self) -> u32 {
         self.bar_ticks
     }
 
+    /// Sample frames that a tick takes.
     pub fn frames_per_tick(&self) -> f64 {
         self.frames_per_tick
     }
@@ -140,6 +152,7 @@ impl Song {
         }
     }
 
+    /// The sample rate in Hz.
     pub fn frames_per_second(&self) -> f64 {
         self.frames_per_second
     }
@@ -155,6 +168,7 @@ impl Song {
 pub struct Manner {
     /// None where sounds are given as written.
     pub swing: Option<Swing>,
+    /// None where sounds are not to vary.
     pub humanise: Option<Humanise>,
     /// Ticks in a second.
     pub ticks_per_second: f64,

@@ -55,13 +55,18 @@ impl Depth {
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 #[serde(tag = "kind", rename_all = "snake_case")]
 pub enum StemRange {
+    /// All of it.
     Song,
+    /// One section of it.
     Section {
+        /// The section.
         section: SectionId,
     },
     /// Bars counted from 0.
     Bars {
+        /// The first, from 0.
         from_bar: u32,
+        /// How many.
         bars: u32,
     },
 }
@@ -70,7 +75,9 @@ pub enum StemRange {
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct StemChoice {
+    /// The strip.
     pub strip: StripId,
+    /// Where its sound is taken.
     pub tap: Tap,
 }
 
@@ -86,9 +93,11 @@ pub struct StemPlan {
     pub tap: Tap,
     /// Strips with a tap of their own.
     pub taps: Vec<StemChoice>,
+    /// The part of the song.
     pub range: StemRange,
     /// Whether sounds that begin in the range are written to their end.
     pub tail: bool,
+    /// The numbers in the files.
     pub depth: Depth,
     /// File name pattern; see `stems::labels`.
     pub label: LabelPattern,

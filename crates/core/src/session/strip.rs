@@ -5,6 +5,7 @@ use crate::dsp::{Settings, SlotPlan};
 use crate::units::{ProcessorId, StripId, StripName};
 use serde::{Deserialize, Serialize};
 
+/// What a strip is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 #[serde(rename_all = "snake_case")]
@@ -21,11 +22,14 @@ pub enum StripKind {
     Main,
 }
 
+/// The sign of the sound.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Polarity {
+    /// As it comes.
     Normal,
+    /// Turned over.
     Inverted,
 }
 
@@ -63,11 +67,13 @@ pub enum SendTap {
 pub struct StripSend {
     /// The return; a strip has one send to each.
     pub to: StripId,
+    /// In front of the fader or behind it.
     pub tap: SendTap,
     /// -100 (off) to +12 dB.
     pub level_db: f64,
     /// -100 % (left) to +100 % (right).
     pub pan_percent: f64,
+    /// Whether it is silent.
     pub mute: bool,
 }
 
@@ -84,6 +90,7 @@ impl StripSend {
 pub struct Key {
     /// Nothing where the source was removed: the key is then silent.
     pub source: Option<StripId>,
+    /// In front of the source's fader or behind it.
     pub tap: SendTap,
     /// -100 (off) to +24 dB.
     pub level_db: f64,
@@ -104,7 +111,9 @@ impl Key {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Processor {
+    /// Its id.
     pub id: ProcessorId,
+    /// Whether it acts.
     pub on: bool,
     /// -60 to +24 dB.
     pub input_db: f64,
@@ -114,6 +123,7 @@ pub struct Processor {
     pub mix_percent: f64,
     /// Its own input where not said.
     pub key: Option<Key>,
+    /// What it is and how it is set.
     pub settings: Settings,
 }
 
@@ -140,13 +150,17 @@ impl Processor {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Strip {
+    /// Its id.
     pub id: StripId,
+    /// What it is.
     pub kind: StripKind,
     /// Up to 80 characters; empty on a channel that is called after its voices.
     pub name: StripName,
     /// -100 (off) to +24 dB.
     pub trim_db: f64,
+    /// The sign of the sound.
     pub polarity: Polarity,
+    /// Its processors in order.
     pub chain: Vec<Processor>,
     /// -100 (off) to +12 dB.
     pub fader_db: f64,
@@ -154,13 +168,16 @@ pub struct Strip {
     pub pan_percent: f64,
     /// 0 % (mono) to 200 %; 100 % is unchanged.
     pub width_percent: f64,
+    /// Whether it is silent.
     pub mute: bool,
+    /// Whether only it and its like are heard.
     pub solo: bool,
     /// Goes on while others are soloed.
     #[serde(default)]
     pub solo_safe: bool,
     /// Where it goes; nothing is allowed and silent. Main and triggers have none.
     pub output: Option<StripId>,
+    /// What it sends to returns.
     #[serde(default)]
     pub sends: Vec<StripSend>,
     /// Of its own, instead of the session's.
@@ -202,10 +219,12 @@ impl Strip {
         matches!(self.kind, StripKind::Bus | StripKind::Main)
     }
 
+    /// Its send to a return.
     pub fn send_to(&self, to: StripId) -> Option<&StripSend> {
         self.sends.iter().find(|s| s.to == to)
     }
 
+    /// A processor of its chain.
     pub fn processor(&self, id: ProcessorId) -> Option<&Processor> {
         self.chain.iter().find(|p| p.id == id)
     }

@@ -20,7 +20,9 @@ pub struct Note {
     pub key: u8,
     /// 1 to 127.
     pub velocity: u8,
+    /// Where it begins.
     pub at_ticks: u32,
+    /// How long it is held.
     pub length_ticks: u32,
 }
 
@@ -59,12 +61,16 @@ impl TryFrom<[u32; 6]> for Note {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct NoteKey {
+    /// From 0.
     pub track: u16,
+    /// From 0 to 15.
     pub channel: u8,
+    /// From 0 to 127.
     pub key: u8,
 }
 
 impl Note {
+    /// Which sound it plays.
     pub fn note_key(&self) -> NoteKey {
         NoteKey { track: self.track, channel: self.channel, key: self.key }
     }
@@ -74,9 +80,11 @@ impl Note {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Take {
+    /// What it is called.
     pub name: Title,
     /// Names of the file's tracks; empty where they have none.
     pub tracks: Vec<StripName>,
+    /// In order of time.
     pub notes: Vec<Note>,
     /// The first tempo of the file, if it has one.
     pub tempo_bpm: Option<Tempo>,
@@ -90,7 +98,9 @@ pub struct Take {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct TakeGroup {
+    /// The voice.
     pub voice: VoiceId,
+    /// Its sounds.
     pub keys: Vec<NoteKey>,
     /// Whether the split made the voice, which then goes with it.
     pub made: bool,
@@ -100,9 +110,12 @@ pub struct TakeGroup {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct KeptTake {
+    /// Its id.
     pub id: TakeId,
+    /// As it came.
     pub take: Take,
     /// The pattern that holds its hits.
     pub pattern: PatternId,
+    /// What its sounds became.
     pub groups: Vec<TakeGroup>,
 }

@@ -21,6 +21,7 @@ pub enum TargetBy {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct LaneTarget {
+    /// What is held against it.
     pub by: TargetBy,
     /// -60 to 0 in the target's unit.
     pub db: f64,
@@ -30,6 +31,7 @@ pub struct LaneTarget {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Targets {
+    /// For each lane without a target of its own.
     pub lane: LaneTarget,
     /// True peak that main is to stay under, -30 to 0 dBTP.
     pub sum_dbtp: f64,

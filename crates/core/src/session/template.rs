@@ -14,6 +14,7 @@ pub struct TemplateKeeps {
     pub patterns: bool,
     /// Trims, faders, pans, widths, mutes and send levels.
     pub levels: bool,
+    /// Processors.
     pub chains: bool,
 }
 

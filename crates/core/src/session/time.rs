@@ -6,6 +6,7 @@ use serde::{Deserialize, Deserializer, Serialize};
 
 /// Numbers that are no metre or tempo.
 #[derive(Debug, Clone, Copy, PartialEq, thiserror::Error)]
+#[expect(missing_docs, reason = "its message says what each is")]
 pub enum NotATime {
     #[error("the metre is {beats}/{unit}; 1 to 32 beats of 2, 4, 8 or 16 are allowed")]
     Metre { beats: u32, unit: u32 },
@@ -130,6 +131,7 @@ pub enum SwingGrid {
 pub struct Swing {
     /// 50 % is straight, 66.7 % a triplet feel; 50 to 75.
     pub percent: f64,
+    /// Which off-beats move.
     pub grid: SwingGrid,
 }
 

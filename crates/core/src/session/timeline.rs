@@ -134,7 +134,7 @@ impl Session {
                     while tick < u64::from(bar) {
                         let at_ticks = left + tick as i64 + i64::from(hit.shift_ticks);
                         let written = !own || begun + tick == u64::from(hit.at_ticks);
-                        grid.hits.push(PlacedHit { hit: hit.clone(), at_ticks: at_ticks as i32, written });
+                        grid.hits.push(PlacedHit { hit: *hit, at_ticks: at_ticks as i32, written });
                         tick += u64::from(period);
                     }
                 }

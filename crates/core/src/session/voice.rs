@@ -40,6 +40,7 @@ pub struct PitchSweep {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Layer {
+    /// The audio.
     pub asset: AssetId,
     /// -100 (off) to +24 dB.
     pub gain_db: f64,
@@ -49,9 +50,13 @@ pub struct Layer {
     pub start_frame: u32,
     /// The first frame that is not played any more; the whole sample where not said.
     pub end_frame: Option<u32>,
+    /// Whether it plays backwards.
     pub reverse: bool,
+    /// How it begins.
     pub fade_in: FadeIn,
+    /// How it falls, where it is not left alone.
     pub decay: Option<Decay>,
+    /// How its pitch moves, where it does.
     pub sweep: Option<PitchSweep>,
     /// How much velocity moves the level: 0 (not at all) to 100 % (with the square of velocity).
     pub velocity_percent: f64,
@@ -97,9 +102,15 @@ pub enum VoiceSource {
     /// No sound yet.
     Empty,
     /// Layers, started together by each hit, or one of them where the hit says which.
-    OneShot { layers: Vec<Layer>, hold: Hold },
+    OneShot {
+        /// Sounding together.
+        layers: Vec<Layer>,
+        /// How long a hit sounds.
+        hold: Hold,
+    },
     /// A recording that runs along with the song.
     Recording {
+        /// The audio.
         asset: AssetId,
         /// Where it starts, in sample frames from bar 1.
         start_frame: u32,
@@ -121,10 +132,13 @@ impl VoiceSource {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Voice {
+    /// Its id.
     pub id: VoiceId,
     /// 1 to 80 characters; the name everywhere.
     pub name: Name,
+    /// Its family.
     pub family: Family,
+    /// What it plays.
     pub source: VoiceSource,
     /// The channel it runs on; two voices may share one.
     pub channel: StripId,

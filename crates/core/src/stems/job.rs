@@ -8,6 +8,7 @@ use serde::{Deserialize, Serialize};
 
 /// Why there is nothing to render.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[expect(missing_docs, reason = "its message says what each is")]
 pub enum StemsError {
     #[error("no strip is chosen; tick at least one")]
     NoStems,
@@ -23,10 +24,13 @@ pub enum StemsError {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct StemSpec {
+    /// The strip.
     pub strip: StripId,
     /// The strip's name.
     pub name: String,
+    /// What the strip is.
     pub kind: StripKind,
+    /// Where its sound is taken.
     pub tap: Tap,
     /// With its ending.
     pub file_name: String,
@@ -38,12 +42,14 @@ pub struct StemSpec {
 pub struct Warning {
     /// The strip that it is about, if it is about one.
     pub strip: Option<StripId>,
+    /// What is worth knowing.
     pub text: String,
 }
 
 /// Everything a render needs to know.
 #[derive(Debug, Clone, PartialEq)]
 pub struct StemJob {
+    /// In the order of the board.
     pub stems: Vec<StemSpec>,
     /// First frame, counted from bar 1 of the song.
     pub from: u64,
@@ -51,7 +57,9 @@ pub struct StemJob {
     pub hits_until: u64,
     /// End of the files: the range and, if wished, what rings on.
     pub until: u64,
+    /// The numbers in the files.
     pub depth: Depth,
+    /// What is worth knowing before.
     pub warnings: Vec<Warning>,
 }
 

@@ -44,7 +44,9 @@ pub fn tempo_text(tempo_bpm: f64) -> String {
 
 /// One stem to be named.
 pub struct Named<'a> {
+    /// The strip's name.
     pub name: &'a str,
+    /// Where its sound is taken.
     pub tap: Tap,
 }
 

@@ -10,6 +10,7 @@ use std::fmt::Write;
 pub struct SheetFile;
 
 impl SheetFile {
+    /// What it is called in the archive.
     pub const NAME: &'static str = "session-sheet.md";
 }
 

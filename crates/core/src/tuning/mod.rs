@@ -21,6 +21,7 @@ const NOTES: usize = 24;
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct NamedPitch {
+    /// The frequency in Hz.
     pub hz: f64,
     /// The nearest note at A4 = 440 Hz, such as "F1".
     pub note: String,
@@ -29,6 +30,7 @@ pub struct NamedPitch {
 }
 
 impl NamedPitch {
+    /// The nearest note, and how far off it is.
     pub fn of_hz(hz: f64) -> Self {
         let key = 69.0 + 12.0 * libm::log2(hz / 440.0);
         let nearest = libm::round(key).clamp(0.0, 127.0);
@@ -40,6 +42,7 @@ impl NamedPitch {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct BassNote {
+    /// What it was measured at.
     pub pitch: NamedPitch,
     /// How often the song has it.
     pub hits: u32,

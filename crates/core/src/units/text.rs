@@ -34,6 +34,7 @@ pub type Sentence = Text<0, 400>;
 
 /// Why characters are no text.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[expect(missing_docs, reason = "its message says what each is")]
 pub enum TextError {
     #[error("a text has {given} characters; {min} to {max} are allowed")]
     Length { given: usize, min: usize, max: usize },
@@ -97,6 +98,7 @@ impl<const MIN: usize, const MAX: usize> Text<MIN, MAX> {
         Text::new(&composed).unwrap_or_else(|_| Text::new(otherwise).expect("the text put in is allowed"))
     }
 
+    /// As it stands.
     pub fn as_str(&self) -> &str {
         &self.0
     }

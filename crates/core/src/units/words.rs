@@ -14,6 +14,7 @@ pub trait Words: Sized {
 pub struct Reader<'a>(&'a [f64]);
 
 impl<'a> Reader<'a> {
+    /// Reads from the first.
     pub fn new(words: &'a [f64]) -> Self {
         Reader(words)
     }
@@ -23,6 +24,7 @@ impl<'a> Reader<'a> {
         self.0.len()
     }
 
+    /// The next number.
     pub fn number(&mut self) -> Option<f64> {
         let (first, rest) = self.0.split_first()?;
         self.0 = rest;
@@ -34,10 +36,12 @@ impl<'a> Reader<'a> {
         self.number().map(|x| x as usize)
     }
 
+    /// The next as yes or no.
     pub fn flag(&mut self) -> Option<bool> {
         self.number().map(|x| x != 0.0)
     }
 
+    /// The next few numbers.
     pub fn array<const N: usize>(&mut self) -> Option<[f64; N]> {
         let (first, rest) = self.0.split_first_chunk()?;
         self.0 = rest;

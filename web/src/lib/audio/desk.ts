@@ -8,6 +8,8 @@ import type {
   Edit,
   Insertion,
   KindInfo,
+  LaneGrid,
+  NameLine,
   Patch,
   Processor,
   Response,
@@ -18,6 +20,7 @@ import type {
   StripMap,
   StripLatency,
   TakeLine,
+  Timeline,
   Trace,
   TraceQuestion,
   Warning,
@@ -176,6 +179,21 @@ export class Desk {
   spectrum(sound: Float32Array): Bands {
     writeInput(this.lane, new Uint8Array(sound.buffer, sound.byteOffset, sound.byteLength));
     return this.ask(() => this.lane.desk_spectrum());
+  }
+
+  /** The time grid of the session. */
+  timeline(): Timeline {
+    return this.ask(() => this.lane.desk_timeline());
+  }
+
+  /** What every strip is called. */
+  names(): NameLine[] {
+    return this.ask(() => this.lane.desk_names());
+  }
+
+  /** A lane over bars of the song, from one up to another; nothing where the voice is gone. */
+  laneGrid(voice: number, from: number, to: number): LaneGrid | null {
+    return this.ask(() => this.lane.desk_lane(voice, from, to));
   }
 
   /** Buses and returns that lanes of another session need, and where they end up if nobody says otherwise. */

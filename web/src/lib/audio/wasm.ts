@@ -16,6 +16,9 @@ export interface LaneExports {
   desk_trace(): number;
   desk_latency(): number;
   desk_kinds(): number;
+  desk_timeline(): number;
+  desk_names(): number;
+  desk_lane(voice: number, from: number, to: number): number;
   desk_needed(): number;
   desk_curve(): number;
   desk_transfer(): number;

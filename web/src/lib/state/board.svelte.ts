@@ -1,5 +1,5 @@
 /** What the board shows: rows, selection, stage, loop, and the names of things. */
-import type { Check, Family, Pattern, Section, Session, Strip, Voice } from '$lib/api/types';
+import type { Check, Family, Pattern, Section, Session, Strip, Timeline, Voice } from '$lib/api/types';
 import { FAMILIES } from '$lib/families';
 import type { SessionState } from './session.svelte';
 import type { Stage, StageFacts } from './stage';
@@ -28,8 +28,6 @@ export interface Bar {
   section: Section;
   pattern: Pattern;
   patternBar: number;
-  /** Bars since the section began. */
-  loopFrom: number;
 }
 
 /** What the bench of Bring in is about. */
@@ -50,37 +48,6 @@ export interface Cursor {
   pattern: number;
   /** Ticks from the start of the pattern. */
   at: number;
-}
-
-export function barTicks(doc: Session): number {
-  return (960 * 4 * doc.header.metre.beats) / doc.header.metre.unit;
-}
-
-export function framesPerTick(doc: Session): number {
-  return (doc.header.sample_rate * 60) / (doc.header.tempo_bpm * 960);
-}
-
-/** Bars of the song in order. */
-export function songBars(doc: Session): Bar[] {
-  const bars: Bar[] = [];
-  for (const section of doc.sections) {
-    const pattern = doc.patterns.find((p) => p.id === section.pattern);
-    if (!pattern) continue;
-    for (let at = 0; at < section.bars; at += 1) {
-      bars.push({ bar: bars.length, section, pattern, patternBar: at % pattern.bars, loopFrom: at });
-    }
-  }
-  return bars;
-}
-
-export function stripName(doc: Session, id: number | null): string {
-  const strip = doc.strips.find((s) => s.id === id);
-  if (!strip) return 'Nothing';
-  if (strip.name) return strip.name;
-  return doc.voices
-    .filter((v) => v.channel === id)
-    .map((v) => v.name)
-    .join(' + ');
 }
 
 /** Whether two rows show the same. */
@@ -106,6 +73,9 @@ export type LevelsTab = (typeof LEVELS_TABS)[number]['id'];
 /** With more lanes than this a session opens with its families folded. */
 const MANY_LANES = 24;
 
+/** Ticks of a sixteenth. */
+export const SIXTEENTH = 240;
+
 export class BoardState {
   stage = $state<Stage>('bring-in');
   /** Keys of selected rows, the last one chosen last. */
@@ -117,7 +87,7 @@ export class BoardState {
   private benchHeights = $state<Partial<Record<Stage, number>>>({});
   tab = $state<Tab>('sound');
   /** Ticks of a step of the grid. */
-  stepTicks = $state(240);
+  stepTicks = $state(SIXTEENTH);
   cursor = $state<Cursor>();
   /** Whether lanes stand under heads of their families, and which of those are open. */
   folded = $state(false);
@@ -264,18 +234,37 @@ export class BoardState {
   /** The row that the bench is about. */
   current = $derived(this.rows.find((r) => r.key === this.selected.at(-1)) ?? this.rows[0]);
 
-  bars = $derived(songBars(this.doc));
+  private header = $derived(this.doc.header);
+  private sections = $derived(this.doc.sections);
+  private patterns = $derived(this.doc.patterns);
+
+  /** The song's time, as the core works it out. */
+  time = $derived.by((): Timeline => {
+    // The desk holds the same document; what its grid is made of is named here.
+    void [this.header, this.sections, this.patterns];
+    return this.session.desk.timeline();
+  });
+
+  /** Bars of the song in order. */
+  bars = $derived.by((): Bar[] => {
+    const sections = new Map(this.sections.map((s) => [s.id, s]));
+    const patterns = new Map(this.patterns.map((p) => [p.id, p]));
+    return this.time.bars.flatMap((place, bar) => {
+      const [section, pattern] = [sections.get(place.section), patterns.get(place.pattern)];
+      return section && pattern ? [{ bar, section, pattern, patternBar: place.pattern_bar }] : [];
+    });
+  });
   loopStart = $derived(Math.min(this.loopFrom, Math.max(0, this.bars.length - 1)));
   loop = $derived(this.bars.slice(this.loopStart, this.loopStart + this.loopBars));
   rowHeight = $derived(this.lines.length > 18 ? 26 : this.lines.length > 14 ? 28 : 35);
 
   frameOf(bar: number): number {
-    return Math.round(bar * barTicks(this.doc) * framesPerTick(this.doc));
+    return Math.round(bar * this.time.bar_ticks * this.time.frames_per_tick);
   }
 
   /** Where the song stands, in bars with fractions. */
   positionBars = $derived.by(
-    () => this.session.player.position / framesPerTick(this.doc) / barTicks(this.doc),
+    () => this.session.player.position / this.time.frames_per_tick / this.time.bar_ticks,
   );
 
   setLoop(from: number, bars: number): void {

@@ -1,39 +1,14 @@
 /** The open session: its document as components see it, and what becomes of changes. */
 import { api } from '$lib/api/client';
-import type { Change, Edit, OpenSession, Patch, Session } from '$lib/api/types';
+import type { Edit, OpenSession, Session } from '$lib/api/types';
 import type { Desk } from '$lib/audio/desk';
 import type { Player } from '$lib/audio/player.svelte';
 import { Refused } from '$lib/audio/refused';
 import { Machine } from '$lib/sync/machine';
+import { patched } from '$lib/sync/patched';
 import { Pauses } from '$lib/sync/pauses';
 import type { Storage } from '$lib/sync/storage';
 import { keepNothing, type SaveState, type SyncServer, type Trouble, type Waiting } from '$lib/sync/types';
-
-function changed<T>(list: T[], change: Change<T> | undefined): T[] {
-  if (!change) return list;
-  return change.order.map(
-    (place) => (place < list.length ? list[place] : change.set[place - list.length]) as T,
-  );
-}
-
-/** The document after a patch; lists that did not change stay the same objects. */
-function patched(doc: Session, patch: Patch): Session {
-  return {
-    ...doc,
-    header: patch.header ?? doc.header,
-    next_id: patch.next_id ?? doc.next_id,
-    assets: changed(doc.assets, patch.assets),
-    voices: changed(doc.voices, patch.voices),
-    strips: changed(doc.strips, patch.strips),
-    mix_bus: patch.mix_bus ?? doc.mix_bus,
-    patterns: changed(doc.patterns, patch.patterns),
-    parts: changed(doc.parts, patch.parts),
-    takes: changed(doc.takes, patch.takes),
-    sections: changed(doc.sections, patch.sections),
-    stem_plan: patch.stem_plan ?? doc.stem_plan,
-    dismissed: patch.dismissed ?? doc.dismissed,
-  };
-}
 
 /** The server, for one session. */
 function serverOf(id: string): SyncServer {
@@ -71,6 +46,14 @@ export class SessionState {
   redoLabel = $state<string>();
   /** A sentence for people about what was not done. */
   message = $state('');
+  private voices = $derived.by(() => this.settledDoc.voices);
+  private strips = $derived.by(() => this.settledDoc.strips);
+  /** What strips are called. */
+  private names = $derived.by(() => {
+    // The desk holds the same document; what names are made of is named here.
+    void [this.voices, this.strips];
+    return new Map(this.desk.names().map((line) => [line.strip, line.name]));
+  });
   /** Calls who has to know when things get other ids. */
   renamed: (ids: Map<number, number>) => void = () => {};
 
@@ -145,6 +128,11 @@ export class SessionState {
       events.close();
       removeEventListener('online', back);
     };
+  }
+
+  /** What a strip is called everywhere. */
+  nameOf(strip: number | null): string {
+    return (strip !== null && this.names.get(strip)) || 'Nothing';
   }
 
   say(error: unknown): void {

@@ -1,7 +1,6 @@
 <!-- What a processor listens to: its source, where it is tapped, its level and filters, and a way to hear it. -->
 <script lang="ts">
   import type { Key, Processor, SendTap, Strip } from '$lib/api/types';
-  import { stripName } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import Field from './Field.svelte';
   import Picker from './Picker.svelte';
@@ -9,7 +8,7 @@
   let { strip, processor }: { strip: Strip; processor: Processor } = $props();
   const { session, player } = desktop();
   const kind = $derived(session.desk.kinds.find((k) => k.default.kind === processor.settings.kind));
-  const owner = $derived(`${kind?.name ?? 'Processor'} of ${stripName(session.doc, strip.id)}`);
+  const owner = $derived(`${kind?.name ?? 'Processor'} of ${session.nameOf(strip.id)}`);
   const key = $derived(processor.key);
   /** Every strip can be a source, silent and muted ones too; a loop is refused with its path. */
   const sources = $derived([
@@ -19,7 +18,7 @@
       .filter((s) => s.id !== strip.id && s.kind !== 'main')
       .map((s) => ({
         value: s.id,
-        text: stripName(session.doc, s.id) + (s.kind === 'trigger' ? ' (trigger)' : ''),
+        text: session.nameOf(s.id) + (s.kind === 'trigger' ? ' (trigger)' : ''),
       })),
   ]);
   const taps: { value: SendTap; text: string }[] = [

@@ -2,23 +2,32 @@
      moves velocity. -->
 <script lang="ts">
   import type { Hit } from '$lib/api/types';
-  import { barTicks, type Row } from '$lib/state/board.svelte';
+  import type { Row } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
-  import { changeHit, clearHit, heldVelocity, hitAt, leaderOf, placedHits, setHit } from './hits';
+  import { Steady } from '$lib/state/steady.svelte';
+  import { changeHit, clearHit, heldVelocity, hitAt, setHit } from './hits';
 
   let { row }: { row: Row } = $props();
   const { session, board } = desktop();
 
-  const bar = $derived(barTicks(session.doc));
+  const { bar_ticks: bar, beat_ticks: beat } = $derived(board.time);
   const ticks = $derived(bar * board.loop.length);
   const grid = $derived(board.stepTicks);
   const steps = $derived(Math.round(ticks / grid));
   const voice = $derived(row.voice);
   const recording = $derived(voice?.source.kind === 'recording');
   /** Whose hits are shown and changed: a voice that follows another has none of its own. */
-  const leader = $derived(voice ? leaderOf(session.doc, voice.id) : 0);
+  const leader = $derived(voice?.follows ?? voice?.id ?? 0);
+  /** What the leader plays, the same list as long as none of it changes. */
+  const parts = new Steady(() => session.doc.parts.filter((p) => p.voice === leader));
   const fixed = $derived(recording || leader !== voice?.id);
-  const hits = $derived(voice ? placedHits(session.doc, board.loop, voice.id) : []);
+  const lane = $derived.by(() => {
+    // The desk holds the same document; what the lane's grid is made of is named here.
+    void [parts.current, board.time];
+    const from = board.loopStart;
+    return voice && session.desk.laneGrid(voice.id, from, from + board.loop.length);
+  });
+  const hits = $derived(lane?.hits ?? []);
   const pitched = $derived(
     voice !== undefined && voice.source.kind === 'one_shot' && voice.source.hold.kind === 'gate',
   );
@@ -49,27 +58,23 @@
   };
   const where = (step: number) => {
     const tick = step * grid;
-    const place = board.loop[Math.floor(tick / bar)];
-    if (!place) return undefined;
-    const part = session.doc.parts.find((p) => p.pattern === place.pattern.id && p.voice === leader);
+    const place = lane?.bars[Math.floor(tick / bar)];
     // Within a loop of its own, a step further on is the same step again.
-    const from = part?.loop_ticks === undefined ? place.patternBar : place.loopFrom;
-    const period = part?.loop_ticks ?? place.pattern.bars * bar;
-    return { place, at: (from * bar + (tick % bar)) % period };
+    return place && { pattern: place.pattern, at: (place.from_ticks + (tick % bar)) % place.period_ticks };
   };
   const hitsOf = (step: number): Hit[] => {
-    const pattern = where(step)?.place.pattern.id;
+    const pattern = where(step)?.pattern;
     return session.doc.parts.find((p) => p.pattern === pattern && p.voice === leader)?.hits ?? [];
   };
   function edit(step: number, next: Hit[], how: 'apply' | 'try') {
     const spot = where(step);
     if (!spot || !voice) return;
-    session[how]({ kind: 'set_hits', pattern: spot.place.pattern.id, voice: voice.id, hits: next });
+    session[how]({ kind: 'set_hits', pattern: spot.pattern, voice: voice.id, hits: next });
   }
   function point(step: number) {
     cursor = step;
     const spot = where(step);
-    board.cursor = spot && voice ? { voice: leader, pattern: spot.place.pattern.id, at: spot.at } : undefined;
+    board.cursor = spot && voice ? { voice: leader, pattern: spot.pattern, at: spot.at } : undefined;
   }
 
   function down(event: PointerEvent) {
@@ -111,7 +116,7 @@
     if (step !== drag.step && Math.abs(up) < 14) {
       // Along the lane: the same hit on every step that is passed, within the same pattern.
       const next = where(step);
-      if (!next || next.place.pattern.id !== spot.place.pattern.id) return;
+      if (!next || next.pattern !== spot.pattern) return;
       drag.moved = true;
       if (!hitAt(drag.hits, next.at, grid)) drag.hits = setHit(drag.hits, next.at, grid, drag.velocity);
       edit(step, drag.hits, 'try');
@@ -186,13 +191,13 @@
       viewBox="0 0 100 100"
       aria-hidden="true"
     >
-      {#each Array.from({ length: Math.ceil(ticks / 960) + 1 }, (_, n) => n) as beat (beat)}
+      {#each Array.from({ length: Math.ceil(ticks / beat) + 1 }, (_, n) => n) as n (n)}
         <line
-          x1={x(beat * 960)}
-          x2={x(beat * 960)}
+          x1={x(n * beat)}
+          x2={x(n * beat)}
           y1="0"
           y2="100"
-          stroke={(beat * 960) % bar === 0 ? 'var(--third)' : 'var(--line)'}
+          stroke={(n * beat) % bar === 0 ? 'var(--third)' : 'var(--line)'}
           vector-effect="non-scaling-stroke"
         />
       {/each}
@@ -200,7 +205,7 @@
         {#if recording}
           <rect x="0" y="38" width="100" height="24" />
         {/if}
-        {#each hits as { hit, at, written }, n (n)}
+        {#each hits as { hit, at_ticks: at, written }, n (n)}
           {#if pitched}
             <rect
               data-hit

@@ -1,8 +1,7 @@
 <!-- Hits of the chosen lanes in the looped bars, by rule and one by one. -->
 <script lang="ts">
-  import { mostBars, range as within } from '$lib/limits';
+  import { range as within } from '$lib/limits';
   import type { Hit, HitsChange, Humanise } from '$lib/api/types';
-  import { barTicks } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import Field from '$lib/ui/Field.svelte';
@@ -12,8 +11,7 @@
   const { session, board } = desktop();
   const doc = $derived(session.doc);
   const pattern = $derived(board.loop[0]?.pattern);
-  const bar = $derived(barTicks(doc));
-  const beat = $derived((960 * 4) / doc.header.metre.unit);
+  const { bar_ticks: bar, beat_ticks: beat } = $derived(board.time);
   const range = $derived.by(() => {
     const first = board.loop[0];
     if (!first) return { from: 0, bars: 0 };
@@ -174,7 +172,7 @@
           label="Length of the loop in steps"
           value={part.loop_ticks / board.stepTicks}
           min={1}
-          max={mostBars(bar)}
+          max={board.time.most_bars}
           unit="steps"
           behind=""
           digits={0}

@@ -1,24 +1,24 @@
 <!-- The song as a list of sections, and the time it runs in. -->
 <script lang="ts">
   import { LIMITS } from '$lib/api/types/limits';
-  import { mostBars, range } from '$lib/limits';
+  import { range } from '$lib/limits';
   import { api } from '$lib/api/client';
   import type { Header, Section } from '$lib/api/types';
-  import { barTicks } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import NameField from '$lib/ui/NameField.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';
 
-  const { session } = desktop();
+  const { session, board } = desktop();
   let dragged = $state<number>();
   let over = $state<number>();
   const doc = $derived(session.doc);
+  const [NEW, COPY] = [-1, -2];
   const patterns = $derived([
     ...doc.patterns.map((p) => ({ value: p.id, text: `${p.name}, ${p.bars} bars` })),
-    { value: -1, text: 'New pattern' },
-    { value: -2, text: 'A copy of this one' },
+    { value: NEW, text: 'New pattern' },
+    { value: COPY, text: 'A copy of this one' },
   ]);
 
   const metres = ['2/4', '3/4', '4/4', '5/4', '7/4', '3/8', '5/8', '6/8', '7/8', '9/8', '12/8'];
@@ -34,19 +34,7 @@
   const set = (section: Section) => session.apply({ kind: 'set_section', section });
   function pick(section: Section, pattern: number) {
     if (pattern >= 0) return set({ ...section, pattern });
-    // A new pattern gets the next free id of the document.
-    const id = doc.next_id;
-    const name = String.fromCharCode(65 + (doc.patterns.length % 26));
-    const old = doc.patterns.find((p) => p.id === section.pattern);
-    return session.apply({
-      kind: 'batch',
-      edits: [
-        pattern === -1
-          ? { kind: 'add_pattern', name, bars: Math.min(section.bars, 4), copy_of: null }
-          : { kind: 'add_pattern', name, bars: old?.bars ?? 4, copy_of: section.pattern },
-        { kind: 'set_section', section: { ...section, pattern: id } },
-      ],
-    });
+    return session.apply({ kind: 'give_pattern', section: section.id, copy: pattern === COPY });
   }
   function add() {
     const last = doc.sections.at(-1);
@@ -117,7 +105,7 @@
           label="Bars of {section.name}"
           value={section.bars}
           min={1}
-          max={mostBars(barTicks(session.doc))}
+          max={board.time.most_bars}
           unit="bars"
           reset={4}
           digits={0}

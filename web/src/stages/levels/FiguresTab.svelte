@@ -1,7 +1,6 @@
 <!-- Every figure of the run, to be sorted and copied. -->
 <script lang="ts">
   import type { Station } from '$lib/api/types';
-  import { stripName } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import type { Reading } from '$lib/state/gauge.svelte';
   import Button from '$lib/ui/Button.svelte';
@@ -37,7 +36,7 @@
       return (strip?.stations ?? []).map((s, at) => ({
         ...s,
         key: `${id} ${at}`,
-        name: stripName(session.doc, id),
+        name: session.nameOf(id),
         station: nameOf(s.station),
       }));
     });

@@ -2,7 +2,6 @@
 <script lang="ts">
   import { range } from '$lib/limits';
   import type { LaneTarget, PanLaw, TargetBy } from '$lib/api/types';
-  import { stripName } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import Field from '$lib/ui/Field.svelte';
   import Meter from '$lib/ui/Meter.svelte';
@@ -100,7 +99,7 @@
             checked={own !== null}
             onchange={(event) => setOwn(event.currentTarget.checked ? header.targets.lane : null)}
           />
-          {stripName(session.doc, strip.id)} has a target of its own
+          {session.nameOf(strip.id)} has a target of its own
         </label>
         {#if own}
           <Picker named label="By" value={own.by} options={by} onpick={(to) => setOwn({ ...own, by: to })} />

@@ -1,6 +1,5 @@
 <!-- What came together on buses, returns and main, against what unlike sources would come to. -->
 <script lang="ts">
-  import { stripName } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import type { Reading } from '$lib/state/gauge.svelte';
   import { level } from './targets';
@@ -15,9 +14,7 @@
         sum.expected_dbfs !== null && sum.measured_dbfs !== null
           ? sum.measured_dbfs - sum.expected_dbfs
           : null;
-      return strip
-        ? [{ ...sum, main: strip.kind === 'main', name: stripName(session.doc, strip.id), apart }]
-        : [];
+      return strip ? [{ ...sum, main: strip.kind === 'main', name: session.nameOf(strip.id), apart }] : [];
     }),
   );
 </script>

@@ -1,6 +1,5 @@
 <!-- What the chosen row is connected to: its sends, its keys, what it is itself. -->
 <script lang="ts">
-  import { stripName } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
@@ -23,7 +22,7 @@
     { value: -1, text: 'Duck it by …' },
     ...doc.strips
       .filter((s) => s.id !== strip?.id && s.kind !== 'main')
-      .map((s) => ({ value: s.id, text: stripName(doc, s.id) })),
+      .map((s) => ({ value: s.id, text: session.nameOf(s.id) })),
   ]);
 
   function sendTo(to: number) {
@@ -80,7 +79,7 @@
         <ul>
           {#each strip.sends as send (send.to)}
             <li class="flex items-center gap-2">
-              <span class="w-24 truncate">{stripName(doc, send.to)}</span>
+              <span class="w-24 truncate">{session.nameOf(send.to)}</span>
               <SendFields {strip} to={send.to} />
             </li>
           {:else}
@@ -110,13 +109,13 @@
       {#each keyed as processor (processor.id)}
         <p>
           Its {session.desk.nameOf(processor).toLowerCase()} listens to
-          {processor.key?.source ? stripName(doc, processor.key.source) : 'a lane that is gone'}.
+          {processor.key?.source ? session.nameOf(processor.key.source) : 'a lane that is gone'}.
           <button class="underline" onclick={() => shape(processor.id, strip.id)}>Open</button>
         </p>
       {/each}
       {#each keys as { strip: other, processor } (processor.id)}
         <p>
-          It keys the {session.desk.nameOf(processor).toLowerCase()} of {stripName(doc, other.id)}.
+          It keys the {session.desk.nameOf(processor).toLowerCase()} of {session.nameOf(other.id)}.
           <button class="underline" onclick={() => shape(processor.id, other.id)}>Open</button>
         </p>
       {/each}
@@ -168,7 +167,8 @@
         <div>
           <Button
             title="The mix comes together in {row.name}; new rows go here"
-            onclick={() => session.apply({ kind: 'set_mix_bus', strip: strip.id })}>Make it the mix bus</Button
+            onclick={() => session.apply({ kind: 'set_mix_bus', strip: strip.id })}
+            >Make it the mix bus</Button
           >
         </div>
       {/if}

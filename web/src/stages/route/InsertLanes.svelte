@@ -2,7 +2,6 @@
 <script lang="ts">
   import { api } from '$lib/api/client';
   import type { Insertion, OpenTemplate, StripMap, TemplateLine } from '$lib/api/types';
-  import { stripName } from '$lib/state/board.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
@@ -35,7 +34,9 @@
     opened && { from: opened.document, voices: chosen, map: [], pattern: null },
   );
   const proposed = $derived(plain ? session.desk.needed(plain) : []);
-  const needed = $derived(proposed.flatMap((map) => opened?.document.strips.filter((s) => s.id === map.from) ?? []));
+  const needed = $derived(
+    proposed.flatMap((map) => opened?.document.strips.filter((s) => s.id === map.from) ?? []),
+  );
   /** The strip here that a needed one means, unless somebody says otherwise. */
   const meant = (id: number) => places[id] ?? proposed.find((map) => map.from === id)?.to ?? 0;
   const pattern = $derived(board.loop[0]?.pattern.id ?? null);
@@ -92,7 +93,7 @@
             <h3 class="text-second">What they need</h3>
             {#each needed as strip (strip.id)}
               <Picker
-                label={stripName(document, strip.id)}
+                label={strip.name}
                 named
                 value={meant(strip.id)}
                 options={[

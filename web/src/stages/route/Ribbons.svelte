@@ -2,7 +2,6 @@
 while playing; an end can be dragged to another bus, or onto a return to send there as well. -->
 <script lang="ts">
   import { dbOf } from '$lib/audio/meters.svelte';
-  import { stripName } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import { layout, touching, type Box, type Ribbon } from './ribbons';
 
@@ -150,7 +149,7 @@ while playing; an end can be dragged to another bus, or onto a return to send th
             cy={ribbon.end.y}
             r="7"
             class="pointer-events-auto cursor-grab touch-none fill-transparent hover:fill-(--ink)"
-            data-end={ribbon.from.map((id) => stripName(session.doc, id)).join(', ')}
+            data-end={ribbon.from.map((id) => session.nameOf(id)).join(', ')}
             onpointerdown={(event) => {
               event.stopPropagation();
               event.currentTarget.setPointerCapture(event.pointerId);

@@ -2,7 +2,6 @@
 <script lang="ts">
   import { range } from '$lib/limits';
   import type { SendTap, Strip, StripSend } from '$lib/api/types';
-  import { stripName } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import ValueField from '$lib/ui/ValueField.svelte';
 
@@ -15,8 +14,8 @@
   }
   let { strip, to, short = false }: Props = $props();
   const { session, board } = desktop();
-  const from = $derived(stripName(session.doc, strip.id));
-  const target = $derived(stripName(session.doc, to));
+  const from = $derived(session.nameOf(strip.id));
+  const target = $derived(session.nameOf(to));
   const send = $derived(strip.sends.find((s) => s.to === to));
   const shown = $derived<StripSend>(
     send ?? { to, tap: 'post_fader', level_db: -100, pan_percent: 0, mute: false },

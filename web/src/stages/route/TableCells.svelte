@@ -1,6 +1,6 @@
 <!-- The routing of a row as values: a send to each return, what keys it, how late it is. -->
 <script lang="ts">
-  import { stripName, type Row } from '$lib/state/board.svelte';
+  import { type Row } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import SendFields from './SendFields.svelte';
 
@@ -9,7 +9,7 @@
   const returns = $derived(session.doc.strips.filter((s) => s.kind === 'return'));
   const sends = $derived(row.kind !== 'main' && row.strip.kind !== 'trigger');
   const keyed = $derived(
-    row.strip.chain.flatMap((p) => (p.key?.source ? [stripName(session.doc, p.key.source)] : [])),
+    row.strip.chain.flatMap((p) => (p.key?.source ? [session.nameOf(p.key.source)] : [])),
   );
 </script>
 

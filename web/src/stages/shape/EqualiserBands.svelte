@@ -2,7 +2,6 @@
      comes out, and every value as a field. -->
 <script lang="ts">
   import type { Band, BandInfo, Bands, Equaliser, Param, Settings, Strip } from '$lib/api/types';
-  import { stripName } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
@@ -22,7 +21,7 @@
   }
   let { settings, info, strip, color, ontry, onset, oncancel }: Props = $props();
   const { session, player, gauge } = desktop();
-  const of = $derived(stripName(session.doc, strip.id));
+  const of = $derived(session.nameOf(strip.id));
 
   const [WIDTH, HEIGHT, RANGE] = [440, 128, 24];
   /** What of a spectrum is shown, in dBFS of a band. */
@@ -66,7 +65,7 @@
     { value: 0, text: 'no other lane' },
     ...session.doc.strips
       .filter((s) => s.id !== strip.id && s.kind === 'channel')
-      .map((s) => ({ value: s.id, text: stripName(session.doc, s.id) })),
+      .map((s) => ({ value: s.id, text: session.nameOf(s.id) })),
   ]);
   const behind = $derived(gauge.reading?.found.measured.strips.find((s) => s.strip === other)?.spectrum);
   const marks = $derived(

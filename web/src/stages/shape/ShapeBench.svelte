@@ -3,7 +3,6 @@
   import { range } from '$lib/limits';
   import type { Param, ProcessorChange, Settings } from '$lib/api/types';
   import { dbOf } from '$lib/audio/meters.svelte';
-  import { stripName } from '$lib/state/board.svelte';
   import { desktop } from '$lib/state/context';
   import Field from '$lib/ui/Field.svelte';
   import GaugeBar from '$lib/ui/GaugeBar.svelte';
@@ -25,7 +24,7 @@
   const row = $derived(board.current);
   const strip = $derived(row?.strip);
   const color = $derived(row ? `var(--${row.kind === 'main' ? 'ink' : row.kind})` : 'var(--ink)');
-  const name = $derived(strip ? stripName(session.doc, strip.id) : '');
+  const name = $derived(strip ? session.nameOf(strip.id) : '');
   const chain = $derived(strip?.chain ?? []);
   const current = $derived(chain.find((p) => p.id === board.processor) ?? chain[0]);
   const kind = $derived(kinds.find((k) => k.default.kind === current?.settings.kind));

@@ -63,6 +63,7 @@ impl Between {
         }
     }
 
+    /// Forgets what came before.
     pub fn reset(&mut self) {
         self.stretch.reset();
     }

@@ -11,7 +11,9 @@ const SILENCE: f64 = 1e-15;
 /// An analogue filter `(n2 s² + n1 s + n0) / (s² + d1 s + d0)` around 1 rad/s.
 #[derive(Debug, Clone, Copy)]
 pub struct Analogue {
+    /// `n2`, `n1`, `n0`.
     pub n: [f64; 3],
+    /// `d1`, `d0`.
     pub d: [f64; 2],
 }
 
@@ -57,6 +59,7 @@ pub struct Runner {
 }
 
 impl Runner {
+    /// At rest.
     pub fn new(Section { b, a }: &Section) -> Self {
         Runner { b0: b[0], c: [b[1] - a[0] * b[0], b[2] - a[1] * b[0]], a: *a, memory: [[0.0; 2]; 2] }
     }
@@ -96,6 +99,7 @@ impl Runner {
         }
     }
 
+    /// Forgets what came before.
     pub fn reset(&mut self) {
         self.memory = [[0.0; 2]; 2];
     }

@@ -131,6 +131,7 @@ pub struct MovingDelay {
 }
 
 impl MovingDelay {
+    /// At rest, waiting `delay` frames; a change is faded over `fade_ms`. Allocates.
     pub fn new(delay: usize, fade_ms: f64, sample_rate: u32) -> Self {
         let fade = super::time::frames_of(fade_ms, sample_rate).max(1) as u32;
         MovingDelay { line: DelayLine::new(delay), quiet: delay + 1, delay, before: delay, left: 0, fade }

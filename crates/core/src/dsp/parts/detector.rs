@@ -29,14 +29,17 @@ pub struct Detector {
 }
 
 impl Detector {
+    /// At rest.
     pub fn new(detect: Detect, sample_rate: u32) -> Self {
         Detector { detect, past: past_weight(RMS_MS, sample_rate), mean: [0.0; 2] }
     }
 
+    /// Another way to read levels; what it remembers stays.
     pub fn set(&mut self, detect: Detect) {
         self.detect = detect;
     }
 
+    /// The level of both sides behind the next frame, linear. Fit for the audio thread.
     #[inline]
     pub fn step(&mut self, [l, r]: Frame) -> Frame {
         match self.detect {
@@ -58,6 +61,7 @@ impl Detector {
         self.mean == [0.0; 2]
     }
 
+    /// Forgets what came before.
     pub fn reset(&mut self) {
         self.mean = [0.0; 2];
     }

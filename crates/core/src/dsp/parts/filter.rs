@@ -40,6 +40,7 @@ impl Svf {
         Svf::with_q(cutoff_hz, FRAC_1_SQRT_2, sample_rate)
     }
 
+    /// A corner in Hz, kept under 0.49 of the rate, and its quality.
     pub fn with_q(cutoff_hz: f64, q: f64, sample_rate: u32) -> Self {
         let mut filter = Svf { a1: 0.0, a2: 0.0, a3: 0.0, k: 0.0, memory: [Memory::default(); 2] };
         filter.tune(cutoff_hz, q, sample_rate);
@@ -85,10 +86,12 @@ impl Svf {
         [v2, v1, x - self.k * v1 - v2]
     }
 
+    /// The low-pass of the next frame.
     pub fn low(&mut self, [l, r]: Frame) -> Frame {
         [self.step(0, l)[0], self.step(1, r)[0]]
     }
 
+    /// The high-pass of the next frame.
     pub fn high(&mut self, [l, r]: Frame) -> Frame {
         [self.step(0, l)[2], self.step(1, r)[2]]
     }
@@ -98,6 +101,7 @@ impl Svf {
         self.memory.iter().all(|m| m.first == 0.0 && m.second == 0.0)
     }
 
+    /// Forgets what came before.
     pub fn reset(&mut self) {
         self.memory = [Memory::default(); 2];
     }
@@ -113,6 +117,7 @@ pub struct KeyFilter {
 }
 
 impl KeyFilter {
+    /// Corners in Hz; at rest.
     pub fn new(high_pass_hz: f64, low_pass_hz: f64, sample_rate: u32) -> Self {
         let corner = |hz: f64| if hz > 0.0 { hz } else { 1000.0 };
         KeyFilter {
@@ -151,6 +156,7 @@ impl KeyFilter {
         frame
     }
 
+    /// Filters frames in place. Fit for the audio thread.
     pub fn run(&mut self, frames: &mut [Frame]) {
         if self.corners[0] > 0.0 {
             frames.iter_mut().for_each(|f| *f = self.high_pass.high(*f));
@@ -160,6 +166,7 @@ impl KeyFilter {
         }
     }
 
+    /// Forgets what came before.
     pub fn reset(&mut self) {
         self.high_pass.reset();
         self.low_pass.reset();

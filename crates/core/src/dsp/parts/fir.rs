@@ -12,11 +12,13 @@ pub type Pair = [f32; 2];
 /// What is smaller than that is silence; about -480 dBFS.
 pub const SILENCE: f64 = 1e-24;
 
+/// A frame in single precision.
 #[inline]
 pub fn narrow(frame: Frame) -> Pair {
     frame.map(|x| if x.abs() < SILENCE { 0.0 } else { x as f32 })
 }
 
+/// A frame in double precision.
 #[inline]
 pub fn wide(pair: Pair) -> Frame {
     pair.map(f64::from)
@@ -38,6 +40,7 @@ impl Stretch {
         Stretch { frames: vec![[0.0; 2]; past + 2 * most], past, end: past }
     }
 
+    /// Takes the next frames behind those that are kept.
     pub fn take(&mut self, frames: impl ExactSizeIterator<Item = Pair>) {
         let count = frames.len();
         if self.end + count > self.frames.len() {
@@ -90,6 +93,7 @@ impl Stretch {
         }
     }
 
+    /// Forgets what came before.
     pub fn reset(&mut self) {
         self.frames.fill([0.0; 2]);
     }
@@ -110,6 +114,7 @@ impl Fir {
         Fir { weights: weights.iter().map(|w| *w as f32).collect(), stretch }
     }
 
+    /// Takes the next frames behind those that are kept.
     pub fn take(&mut self, frames: impl ExactSizeIterator<Item = Pair>) {
         self.stretch.take(frames);
     }
@@ -125,6 +130,7 @@ impl Fir {
         self.stretch.sum_onto(&self.weights, to);
     }
 
+    /// Forgets what came before.
     pub fn reset(&mut self) {
         self.stretch.reset();
     }

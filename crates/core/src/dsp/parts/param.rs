@@ -21,10 +21,15 @@ pub struct Param {
     pub name: &'static str,
     /// The word on screens.
     pub label: &'static str,
+    /// Its unit, empty for plain numbers.
     pub unit: &'static str,
+    /// The least that is allowed.
     pub min: f64,
+    /// The most that is allowed.
     pub max: f64,
+    /// Where it begins.
     pub default: f64,
+    /// How it moves under the pointer.
     pub scale: Scale,
 }
 
@@ -34,6 +39,7 @@ pub struct Param {
 pub struct Choice {
     /// The field in the settings.
     pub name: &'static str,
+    /// The word on screens.
     pub label: &'static str,
     /// Value in the settings, word on screens.
     pub options: Vec<(&'static str, &'static str)>,
@@ -53,8 +59,16 @@ macro_rules! settings {
         #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
         #[serde(default)]
         pub struct $name {
-            $($(#[$field_doc])* pub $field: f64,)*
-            $($(#[$choice_doc])* pub $choice: $type,)*
+            $(
+                #[doc = concat!($label, ": ", $min, " to ", $max, " ", $unit, ".")]
+                $(#[$field_doc])*
+                pub $field: f64,
+            )*
+            $(
+                #[doc = concat!($choice_label, ".")]
+                $(#[$choice_doc])*
+                pub $choice: $type,
+            )*
         }
 
         impl Default for $name {
@@ -123,7 +137,12 @@ macro_rules! options {
         #[derive(Debug, Clone, Copy, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
         #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
         pub enum $name {
-            $($(#[$variant_doc])* #[serde(rename = $value)] $variant,)*
+            $(
+                #[doc = concat!($label, ".")]
+                $(#[$variant_doc])*
+                #[serde(rename = $value)]
+                $variant,
+            )*
         }
 
         impl $name {

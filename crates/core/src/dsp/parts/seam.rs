@@ -17,6 +17,7 @@ pub struct Seam {
 }
 
 impl Seam {
+    /// At rest.
     pub fn new(sample_rate: u32) -> Self {
         let length = frames_of(JOIN_MS, sample_rate).max(1) as u32;
         Seam { last: [0.0; 2], offset: [0.0; 2], armed: false, left: 0, length }
@@ -32,6 +33,7 @@ impl Seam {
         self.armed = true;
     }
 
+    /// Lets go of what it took up, over frames in place. Fit for the audio thread.
     pub fn run(&mut self, frames: &mut [Frame]) {
         let Some(first) = frames.first() else { return };
         if self.armed {

@@ -4,7 +4,11 @@ import type { AssetId } from "./AssetId";
 /**
  * What a document knows of one piece of audio without having it at hand.
  */
-export type AssetRef = { id: AssetId, 
+export type AssetRef = { 
+/**
+ * The address of its samples.
+ */
+id: AssetId, 
 /**
  * The file name it came with.
  */

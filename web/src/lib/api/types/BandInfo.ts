@@ -6,7 +6,19 @@ import type { Param } from "./Param";
 /**
  * The bands of an equaliser.
  */
-export type BandInfo = { params: Array<Param>, choices: Array<Choice>, default: Band, 
+export type BandInfo = { 
+/**
+ * What is allowed of its values.
+ */
+params: Array<Param>, 
+/**
+ * What can be chosen.
+ */
+choices: Array<Choice>, 
+/**
+ * A band as it begins.
+ */
+default: Band, 
 /**
  * Bands at most.
  */

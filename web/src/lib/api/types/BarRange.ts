@@ -3,4 +3,12 @@
 /**
  * Bars of a pattern, counted from 0.
  */
-export type BarRange = { from: number, bars: number, };
+export type BarRange = { 
+/**
+ * The first, from 0.
+ */
+from: number, 
+/**
+ * How many.
+ */
+bars: number, };

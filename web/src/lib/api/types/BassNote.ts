@@ -4,7 +4,11 @@ import type { NamedPitch } from "./NamedPitch";
 /**
  * A note of the bass.
  */
-export type BassNote = { pitch: NamedPitch, 
+export type BassNote = { 
+/**
+ * What it was measured at.
+ */
+pitch: NamedPitch, 
 /**
  * How often the song has it.
  */

@@ -8,4 +8,8 @@ export type BusGroup = {
 /**
  * A bus of this name is used where there is one.
  */
-name: string, strips: Array<StripId>, };
+name: string, 
+/**
+ * What goes to the bus.
+ */
+strips: Array<StripId>, };

@@ -8,4 +8,16 @@ export type Check = {
 /**
  * Stays the same while the thing is there, so that it can be dismissed.
  */
-key: string, sentence: string, repair: Repair | null, dismissed: boolean, };
+key: string, 
+/**
+ * What is worth a look.
+ */
+sentence: string, 
+/**
+ * An edit that mends it, where one does.
+ */
+repair: Repair | null, 
+/**
+ * Whether a person put it out of sight.
+ */
+dismissed: boolean, };

@@ -7,7 +7,11 @@ export type Choice = {
 /**
  * The field in the settings.
  */
-name: string, label: string, 
+name: string, 
+/**
+ * The word on screens.
+ */
+label: string, 
 /**
  * Value in the settings, word on screens.
  */

@@ -11,7 +11,11 @@ export type Cut = {
 /**
  * The loop: a recording, or a one-shot whose first layer it is.
  */
-voice: VoiceId, pattern: PatternId, 
+voice: VoiceId, 
+/**
+ * The pattern that gets the hits.
+ */
+pattern: PatternId, 
 /**
  * The tempo at which the loop was played.
  */
@@ -19,4 +23,12 @@ loop_bpm: number,
 /**
  * The steps on which pieces are written, in ticks; what is left is kept as a shift.
  */
-grid_ticks: number, pieces: Array<Piece>, voices: Array<PieceVoice>, };
+grid_ticks: number, 
+/**
+ * In order of time.
+ */
+pieces: Array<Piece>, 
+/**
+ * Which pieces point at.
+ */
+voices: Array<PieceVoice>, };

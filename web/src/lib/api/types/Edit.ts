@@ -34,7 +34,227 @@ import type { VoiceSource } from "./VoiceSource";
 /**
  * One intent of a person.
  */
-export type Edit = { "kind": "set_header", header: Header, } | { "kind": "add_voices", voices: Array<NewVoice>, assets: Array<AssetRef>, } | { "kind": "remove_voices", voices: Array<VoiceId>, } | { "kind": "rename_voice", voice: VoiceId, name: string, } | { "kind": "set_family", voice: VoiceId, family: Family, } | { "kind": "move_voice", voice: VoiceId, to: number, } | { "kind": "set_source", voice: VoiceId, source: VoiceSource, assets: Array<AssetRef>, } | { "kind": "set_hits", pattern: PatternId, voice: VoiceId, hits: Array<Hit>, } | { "kind": "add_pattern", name: string, bars: number, copy_of: PatternId | null, } | { "kind": "set_pattern", pattern: Pattern, } | { "kind": "remove_pattern", pattern: PatternId, } | { "kind": "add_section", name: string, pattern: PatternId, bars: number, at: number, } | { "kind": "set_section", section: Section, } | { "kind": "give_pattern", section: SectionId, copy: boolean, } | { "kind": "remove_section", section: SectionId, } | { "kind": "move_section", section: SectionId, to: number, } | { "kind": "change_hits", pattern: PatternId, voices: Array<VoiceId>, range: BarRange, change: HitsChange, } | { "kind": "set_loop", pattern: PatternId, voices: Array<VoiceId>, ticks: number | null, } | { "kind": "humanise", pattern: PatternId, voices: Array<VoiceId>, by: Humanise | null, } | { "kind": "double_pattern", pattern: PatternId, } | { "kind": "add_take", take: Take, sounds: Array<TakeSound>, } | { "kind": "split_take", take: TakeId, splits: Array<Split>, } | { "kind": "remove_take", take: TakeId, } | { "kind": "cut_loop", cut: Cut, } | { "kind": "set_choke", voices: Array<VoiceId>, set: number | null, } | { "kind": "set_voice_swing", voices: Array<VoiceId>, swing: Swing | null, } | { "kind": "follow", voice: VoiceId, leader: VoiceId | null, } | { "kind": "duplicate_voice", voice: VoiceId, 
+export type Edit = { "kind": "set_header", 
+/**
+ * As it is to be.
+ */
+header: Header, } | { "kind": "add_voices", 
+/**
+ * In the order of the board.
+ */
+voices: Array<NewVoice>, 
+/**
+ * Audio that they name.
+ */
+assets: Array<AssetRef>, } | { "kind": "remove_voices", 
+/**
+ * Those to go.
+ */
+voices: Array<VoiceId>, } | { "kind": "rename_voice", 
+/**
+ * The voice.
+ */
+voice: VoiceId, 
+/**
+ * Its new name.
+ */
+name: string, } | { "kind": "set_family", 
+/**
+ * The voice.
+ */
+voice: VoiceId, 
+/**
+ * Its new family.
+ */
+family: Family, } | { "kind": "move_voice", 
+/**
+ * The voice.
+ */
+voice: VoiceId, 
+/**
+ * The row, from 0.
+ */
+to: number, } | { "kind": "set_source", 
+/**
+ * The voice.
+ */
+voice: VoiceId, 
+/**
+ * What it is to play.
+ */
+source: VoiceSource, 
+/**
+ * Audio that this names.
+ */
+assets: Array<AssetRef>, } | { "kind": "set_hits", 
+/**
+ * The pattern.
+ */
+pattern: PatternId, 
+/**
+ * The voice; one that follows has none of its own.
+ */
+voice: VoiceId, 
+/**
+ * All that it is to play.
+ */
+hits: Array<Hit>, } | { "kind": "add_pattern", 
+/**
+ * What it is called.
+ */
+name: string, 
+/**
+ * How long it is.
+ */
+bars: number, 
+/**
+ * Whose hits it begins with.
+ */
+copy_of: PatternId | null, } | { "kind": "set_pattern", 
+/**
+ * As it is to be.
+ */
+pattern: Pattern, } | { "kind": "remove_pattern", 
+/**
+ * That to go.
+ */
+pattern: PatternId, } | { "kind": "add_section", 
+/**
+ * What it is called.
+ */
+name: string, 
+/**
+ * What it plays.
+ */
+pattern: PatternId, 
+/**
+ * How long it is.
+ */
+bars: number, 
+/**
+ * Its place, from 0.
+ */
+at: number, } | { "kind": "set_section", 
+/**
+ * As it is to be.
+ */
+section: Section, } | { "kind": "give_pattern", 
+/**
+ * The section.
+ */
+section: SectionId, 
+/**
+ * Whether it begins with the hits of the one before.
+ */
+copy: boolean, } | { "kind": "remove_section", 
+/**
+ * That to go.
+ */
+section: SectionId, } | { "kind": "move_section", 
+/**
+ * The section.
+ */
+section: SectionId, 
+/**
+ * Its place, from 0.
+ */
+to: number, } | { "kind": "change_hits", 
+/**
+ * The pattern.
+ */
+pattern: PatternId, 
+/**
+ * Whose hits change.
+ */
+voices: Array<VoiceId>, 
+/**
+ * The bars of the pattern.
+ */
+range: BarRange, 
+/**
+ * The rule.
+ */
+change: HitsChange, } | { "kind": "set_loop", 
+/**
+ * The pattern.
+ */
+pattern: PatternId, 
+/**
+ * Whose loop it is.
+ */
+voices: Array<VoiceId>, 
+/**
+ * Its length; the pattern's where not said.
+ */
+ticks: number | null, } | { "kind": "humanise", 
+/**
+ * The pattern.
+ */
+pattern: PatternId, 
+/**
+ * Whose hits vary.
+ */
+voices: Array<VoiceId>, 
+/**
+ * How much; not at all where not said.
+ */
+by: Humanise | null, } | { "kind": "double_pattern", 
+/**
+ * That to grow.
+ */
+pattern: PatternId, } | { "kind": "add_take", 
+/**
+ * As it came.
+ */
+take: Take, 
+/**
+ * Sounds for its notes.
+ */
+sounds: Array<TakeSound>, } | { "kind": "split_take", 
+/**
+ * The take.
+ */
+take: TakeId, 
+/**
+ * Which notes go to which voice.
+ */
+splits: Array<Split>, } | { "kind": "remove_take", 
+/**
+ * That to go.
+ */
+take: TakeId, } | { "kind": "cut_loop", 
+/**
+ * Pieces, voices and what remains.
+ */
+cut: Cut, } | { "kind": "set_choke", 
+/**
+ * The voices.
+ */
+voices: Array<VoiceId>, 
+/**
+ * The set's number.
+ */
+set: number | null, } | { "kind": "set_voice_swing", 
+/**
+ * The voices.
+ */
+voices: Array<VoiceId>, 
+/**
+ * Their swing.
+ */
+swing: Swing | null, } | { "kind": "follow", 
+/**
+ * The voice that is to follow, or to be free.
+ */
+voice: VoiceId, 
+/**
+ * Whom it follows.
+ */
+leader: VoiceId | null, } | { "kind": "duplicate_voice", 
+/**
+ * That to copy.
+ */
+voice: VoiceId, 
 /**
  * Whether the copy has the settings of the channel too.
  */
@@ -42,8 +262,216 @@ with_chain: boolean,
 /**
  * Whether it follows the first lane's pattern.
  */
-follows: boolean, } | { "kind": "rename_strip", strip: StripId, name: string, } | { "kind": "set_strips", strips: Array<StripId>, change: StripChange, } | { "kind": "set_output", strips: Array<StripId>, output: StripId | null, } | { "kind": "own_channels", voices: Array<VoiceId>, } | { "kind": "share_channel", voices: Array<VoiceId>, channel: StripId, } | { "kind": "new_bus", name: string, feeders: Array<StripId>, } | { "kind": "group_on_buses", groups: Array<BusGroup>, } | { "kind": "new_return", name: string, feeders: Array<StripId>, 
+follows: boolean, } | { "kind": "rename_strip", 
+/**
+ * The strip.
+ */
+strip: StripId, 
+/**
+ * Its new name.
+ */
+name: string, } | { "kind": "set_strips", 
+/**
+ * The strips.
+ */
+strips: Array<StripId>, 
+/**
+ * What changes.
+ */
+change: StripChange, } | { "kind": "set_output", 
+/**
+ * The strips.
+ */
+strips: Array<StripId>, 
+/**
+ * Where they go.
+ */
+output: StripId | null, } | { "kind": "own_channels", 
+/**
+ * The voices.
+ */
+voices: Array<VoiceId>, } | { "kind": "share_channel", 
+/**
+ * The voices.
+ */
+voices: Array<VoiceId>, 
+/**
+ * The channel or trigger.
+ */
+channel: StripId, } | { "kind": "new_bus", 
+/**
+ * What it is called.
+ */
+name: string, 
+/**
+ * What goes to it.
+ */
+feeders: Array<StripId>, } | { "kind": "group_on_buses", 
+/**
+ * Buses with what goes to them.
+ */
+groups: Array<BusGroup>, } | { "kind": "new_return", 
+/**
+ * What it is called.
+ */
+name: string, 
+/**
+ * What sends to it.
+ */
+feeders: Array<StripId>, 
 /**
  * With its fader off, to be raised by ear.
  */
-silent: boolean, } | { "kind": "remove_strip", strip: StripId, feeders_to: StripId | null, } | { "kind": "set_mix_bus", strip: StripId, } | { "kind": "set_send", strips: Array<StripId>, send: StripSend, } | { "kind": "remove_sends", strips: Array<StripId>, to: StripId, } | { "kind": "set_triggers", voices: Array<VoiceId>, trigger: boolean, } | { "kind": "new_trigger", like: VoiceId, follows: boolean, } | { "kind": "add_processor", strips: Array<StripId>, settings: Settings, key: Key | null, at: number | null, } | { "kind": "remove_processors", strip: StripId, processors: Array<ProcessorId>, } | { "kind": "move_processor", strip: StripId, processor: ProcessorId, to: number, } | { "kind": "set_processor", strip: StripId, processor: ProcessorId, change: ProcessorChange, } | { "kind": "copy_chain", from: StripId, processors: Array<ProcessorId>, to: Array<StripId>, replace: boolean, } | { "kind": "insert_processors", strips: Array<StripId>, processors: Array<Processor>, at: number | null, replace: boolean, } | { "kind": "order_chain", strip: StripId, order: Array<ProcessorId>, } | { "kind": "set_stem_plan", plan: StemPlan, } | { "kind": "dismiss_check", key: string, dismissed: boolean, } | { "kind": "insert_lanes", insertion: Insertion, } | { "kind": "batch", edits: Array<Edit>, };
+silent: boolean, } | { "kind": "remove_strip", 
+/**
+ * That to go.
+ */
+strip: StripId, 
+/**
+ * Where what went to it goes on to.
+ */
+feeders_to: StripId | null, } | { "kind": "set_mix_bus", 
+/**
+ * A bus, or main.
+ */
+strip: StripId, } | { "kind": "set_send", 
+/**
+ * The strips that send.
+ */
+strips: Array<StripId>, 
+/**
+ * Where to, and how.
+ */
+send: StripSend, } | { "kind": "remove_sends", 
+/**
+ * The strips that send.
+ */
+strips: Array<StripId>, 
+/**
+ * The return.
+ */
+to: StripId, } | { "kind": "set_triggers", 
+/**
+ * The voices.
+ */
+voices: Array<VoiceId>, 
+/**
+ * Whether they are triggers now.
+ */
+trigger: boolean, } | { "kind": "new_trigger", 
+/**
+ * The voice that it plays like.
+ */
+like: VoiceId, 
+/**
+ * Whether it follows, rather than having a copy.
+ */
+follows: boolean, } | { "kind": "add_processor", 
+/**
+ * The strips.
+ */
+strips: Array<StripId>, 
+/**
+ * What it is and how it is set.
+ */
+settings: Settings, 
+/**
+ * What it listens to.
+ */
+key: Key | null, 
+/**
+ * The place, from 0; the end where not said.
+ */
+at: number | null, } | { "kind": "remove_processors", 
+/**
+ * The strip.
+ */
+strip: StripId, 
+/**
+ * Those to go.
+ */
+processors: Array<ProcessorId>, } | { "kind": "move_processor", 
+/**
+ * The strip.
+ */
+strip: StripId, 
+/**
+ * The processor.
+ */
+processor: ProcessorId, 
+/**
+ * Its place, from 0.
+ */
+to: number, } | { "kind": "set_processor", 
+/**
+ * The strip.
+ */
+strip: StripId, 
+/**
+ * The processor.
+ */
+processor: ProcessorId, 
+/**
+ * What changes.
+ */
+change: ProcessorChange, } | { "kind": "copy_chain", 
+/**
+ * The strip that has them.
+ */
+from: StripId, 
+/**
+ * Which of them; all where none are named.
+ */
+processors: Array<ProcessorId>, 
+/**
+ * The strips that get them.
+ */
+to: Array<StripId>, 
+/**
+ * Instead of what these have.
+ */
+replace: boolean, } | { "kind": "insert_processors", 
+/**
+ * The strips.
+ */
+strips: Array<StripId>, 
+/**
+ * As they are given.
+ */
+processors: Array<Processor>, 
+/**
+ * The place, from 0; the end where not said.
+ */
+at: number | null, 
+/**
+ * Instead of what is there.
+ */
+replace: boolean, } | { "kind": "order_chain", 
+/**
+ * The strip.
+ */
+strip: StripId, 
+/**
+ * All of its processors in the new order.
+ */
+order: Array<ProcessorId>, } | { "kind": "set_stem_plan", 
+/**
+ * As it is to be.
+ */
+plan: StemPlan, } | { "kind": "dismiss_check", 
+/**
+ * Which.
+ */
+key: string, 
+/**
+ * Whether it is out of sight.
+ */
+dismissed: boolean, } | { "kind": "insert_lanes", 
+/**
+ * The other session, and which of its lanes.
+ */
+insertion: Insertion, } | { "kind": "batch", 
+/**
+ * In order.
+ */
+edits: Array<Edit>, };

@@ -8,11 +8,31 @@ import type { Tempo } from "./Tempo";
 /**
  * What holds for the whole session.
  */
-export type Header = { title: string, tempo_bpm: Tempo, metre: Metre, swing: Swing, 
+export type Header = { 
+/**
+ * What the session is called.
+ */
+title: string, 
+/**
+ * Quarter notes a minute.
+ */
+tempo_bpm: Tempo, 
+/**
+ * Beats in a bar.
+ */
+metre: Metre, 
+/**
+ * Where off-beats fall; voices can have their own.
+ */
+swing: Swing, 
 /**
  * Such as "F min"; may be empty.
  */
-key: string, pan_law: PanLaw, 
+key: string, 
+/**
+ * How pan divides sound between the sides.
+ */
+pan_law: PanLaw, 
 /**
  * In Hz, one of [`crate::units::SAMPLE_RATES`]; fixed when the session is made.
  */

@@ -3,8 +3,56 @@
 /**
  * What to do with the hits of some bars.
  */
-export type HitsChange = { "kind": "every", every_ticks: number, offset_ticks: number, velocity: number, } | { "kind": "fill", step_ticks: number, 
+export type HitsChange = { "kind": "every", 
+/**
+ * From one to the next.
+ */
+every_ticks: number, 
+/**
+ * From the start of the range to the first.
+ */
+offset_ticks: number, 
+/**
+ * 1 to 127.
+ */
+velocity: number, } | { "kind": "fill", 
+/**
+ * From one step to the next.
+ */
+step_ticks: number, 
 /**
  * How many of the steps, 0 to 100 %.
  */
-density_percent: number, velocity_from: number, velocity_to: number, seed: number, } | { "kind": "ghosts", step_ticks: number, density_percent: number, velocity: number, seed: number, } | { "kind": "clear" } | { "kind": "copy_to", bar: number, } | { "kind": "straighten" };
+density_percent: number, 
+/**
+ * The least, 1 to 127.
+ */
+velocity_from: number, 
+/**
+ * The most.
+ */
+velocity_to: number, 
+/**
+ * What the dice begin with.
+ */
+seed: number, } | { "kind": "ghosts", 
+/**
+ * From one step to the next.
+ */
+step_ticks: number, 
+/**
+ * How many of the empty steps get one.
+ */
+density_percent: number, 
+/**
+ * 1 to 127.
+ */
+velocity: number, 
+/**
+ * What the dice begin with.
+ */
+seed: number, } | { "kind": "clear" } | { "kind": "copy_to", 
+/**
+ * The first that gets them, from 0.
+ */
+bar: number, } | { "kind": "straighten" };

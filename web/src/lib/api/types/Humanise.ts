@@ -3,7 +3,11 @@
 /**
  * Small variations of each hit, the same for the same seed. Taking it away gives the straight part back.
  */
-export type Humanise = { seed: number, 
+export type Humanise = { 
+/**
+ * What the dice begin with.
+ */
+seed: number, 
 /**
  * Up to so much earlier or later, 0 to 50 ms.
  */

@@ -7,7 +7,11 @@ import type { VoiceId } from "./VoiceId";
 /**
  * What of another session is brought in.
  */
-export type Insertion = { from: Session, 
+export type Insertion = { 
+/**
+ * The other session.
+ */
+from: Session, 
 /**
  * Voices of `from`.
  */

@@ -7,8 +7,20 @@ import type { TakeId } from "./TakeId";
 /**
  * A take as it came. It makes no sound itself; its voices play copies of its notes.
  */
-export type KeptTake = { id: TakeId, take: Take, 
+export type KeptTake = { 
+/**
+ * Its id.
+ */
+id: TakeId, 
+/**
+ * As it came.
+ */
+take: Take, 
 /**
  * The pattern that holds its hits.
  */
-pattern: PatternId, groups: Array<TakeGroup>, };
+pattern: PatternId, 
+/**
+ * What its sounds became.
+ */
+groups: Array<TakeGroup>, };

@@ -9,7 +9,11 @@ export type Key = {
 /**
  * Nothing where the source was removed: the key is then silent.
  */
-source: StripId | null, tap: SendTap, 
+source: StripId | null, 
+/**
+ * In front of the source's fader or behind it.
+ */
+tap: SendTap, 
 /**
  * -100 (off) to +24 dB.
  */

@@ -7,7 +7,23 @@ import type { Settings } from "./Settings";
 /**
  * One kind of processor.
  */
-export type KindInfo = { name: string, params: Array<Param>, choices: Array<Choice>, takes_key: boolean, 
+export type KindInfo = { 
+/**
+ * The trade's word.
+ */
+name: string, 
+/**
+ * What is allowed of its values.
+ */
+params: Array<Param>, 
+/**
+ * What can be chosen.
+ */
+choices: Array<Choice>, 
+/**
+ * Whether it can listen to another sound.
+ */
+takes_key: boolean, 
 /**
  * Whether it takes gain away by the level.
  */
@@ -15,4 +31,8 @@ reduces: boolean,
 /**
  * Where it has bands instead of values of its own.
  */
-bands: BandInfo | null, default: Settings, };
+bands: BandInfo | null, 
+/**
+ * Settings as they begin.
+ */
+default: Settings, };

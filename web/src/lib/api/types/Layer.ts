@@ -7,7 +7,11 @@ import type { PitchSweep } from "./PitchSweep";
 /**
  * One sample under a voice.
  */
-export type Layer = { asset: AssetId, 
+export type Layer = { 
+/**
+ * The audio.
+ */
+asset: AssetId, 
 /**
  * -100 (off) to +24 dB.
  */
@@ -23,7 +27,23 @@ start_frame: number,
 /**
  * The first frame that is not played any more; the whole sample where not said.
  */
-end_frame: number | null, reverse: boolean, fade_in: FadeIn, decay: Decay | null, sweep: PitchSweep | null, 
+end_frame: number | null, 
+/**
+ * Whether it plays backwards.
+ */
+reverse: boolean, 
+/**
+ * How it begins.
+ */
+fade_in: FadeIn, 
+/**
+ * How it falls, where it is not left alone.
+ */
+decay: Decay | null, 
+/**
+ * How its pitch moves, where it does.
+ */
+sweep: PitchSweep | null, 
 /**
  * How much velocity moves the level: 0 (not at all) to 100 % (with the square of velocity).
  */

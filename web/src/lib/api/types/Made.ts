@@ -4,4 +4,12 @@ import type { Thing } from "./Thing";
 /**
  * Something that an edit made.
  */
-export type Made = { thing: Thing, id: number, };
+export type Made = { 
+/**
+ * What it is.
+ */
+thing: Thing, 
+/**
+ * Its id.
+ */
+id: number, };

@@ -5,4 +5,12 @@ import type { StripId } from "./StripId";
 /**
  * Whose meters stand where: a strip and its processors.
  */
-export type MeterLayout = { strip: StripId, processors: Array<ProcessorId>, };
+export type MeterLayout = { 
+/**
+ * The strip.
+ */
+strip: StripId, 
+/**
+ * Its processors in order.
+ */
+processors: Array<ProcessorId>, };

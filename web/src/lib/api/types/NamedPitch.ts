@@ -3,7 +3,11 @@
 /**
  * A pitch as people name it.
  */
-export type NamedPitch = { hz: number, 
+export type NamedPitch = { 
+/**
+ * The frequency in Hz.
+ */
+hz: number, 
 /**
  * The nearest note at A4 = 440 Hz, such as "F1".
  */

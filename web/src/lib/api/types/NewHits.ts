@@ -5,4 +5,12 @@ import type { PatternId } from "./PatternId";
 /**
  * Hits of a new voice in a pattern that exists.
  */
-export type NewHits = { pattern: PatternId, hits: Array<Hit>, };
+export type NewHits = { 
+/**
+ * The pattern that they lie in.
+ */
+pattern: PatternId, 
+/**
+ * In order of time.
+ */
+hits: Array<Hit>, };

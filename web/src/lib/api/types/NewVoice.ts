@@ -7,8 +7,24 @@ import type { VoiceSource } from "./VoiceSource";
 /**
  * A voice to be made, with its channel.
  */
-export type NewVoice = { name: string, family: Family, source: VoiceSource, 
+export type NewVoice = { 
+/**
+ * What it is called; numbered where the name is taken.
+ */
+name: string, 
+/**
+ * Its family.
+ */
+family: Family, 
+/**
+ * What it plays.
+ */
+source: VoiceSource, 
 /**
  * Where its channel goes; the mix bus where not said.
  */
-output: StripId | null, hits: Array<NewHits>, };
+output: StripId | null, 
+/**
+ * Its hits.
+ */
+hits: Array<NewHits>, };

@@ -12,4 +12,24 @@ name: string,
 /**
  * The word on screens.
  */
-label: string, unit: string, min: number, max: number, default: number, scale: Scale, };
+label: string, 
+/**
+ * Its unit, empty for plain numbers.
+ */
+unit: string, 
+/**
+ * The least that is allowed.
+ */
+min: number, 
+/**
+ * The most that is allowed.
+ */
+max: number, 
+/**
+ * Where it begins.
+ */
+default: number, 
+/**
+ * How it moves under the pointer.
+ */
+scale: Scale, };

@@ -7,9 +7,25 @@ import type { VoiceId } from "./VoiceId";
 /**
  * The hits of one voice in one pattern, in order of time, then pitch.
  */
-export type Part = { pattern: PatternId, voice: VoiceId, hits: Array<Hit>, 
+export type Part = { 
+/**
+ * The pattern.
+ */
+pattern: PatternId, 
+/**
+ * The voice.
+ */
+voice: VoiceId, 
+/**
+ * In order of time.
+ */
+hits: Array<Hit>, 
 /**
  * A loop of its own: after so many ticks the part starts again, through the whole section. The pattern's
  * length where not said.
  */
-loop_ticks?: number, humanise?: Humanise, };
+loop_ticks?: number, 
+/**
+ * Small variations when it is played.
+ */
+humanise?: Humanise, };

@@ -14,4 +14,52 @@ import type { Voice } from "./Voice";
 /**
  * What turns one document into another. Fields that did not change are left out.
  */
-export type Patch = { header?: Header, next_id?: number, assets?: Change<AssetRef>, voices?: Change<Voice>, strips?: Change<Strip>, mix_bus?: StripId, patterns?: Change<Pattern>, parts?: Change<Part>, takes?: Change<KeptTake>, sections?: Change<Section>, stem_plan?: StemPlan, dismissed?: Array<string>, };
+export type Patch = { 
+/**
+ * The new header.
+ */
+header?: Header, 
+/**
+ * The next free id.
+ */
+next_id?: number, 
+/**
+ * Pieces of audio.
+ */
+assets?: Change<AssetRef>, 
+/**
+ * Voices in the order of the board.
+ */
+voices?: Change<Voice>, 
+/**
+ * Channels, triggers, buses, returns and main.
+ */
+strips?: Change<Strip>, 
+/**
+ * Where the mix comes together.
+ */
+mix_bus?: StripId, 
+/**
+ * Patterns.
+ */
+patterns?: Change<Pattern>, 
+/**
+ * Hits of voices in patterns.
+ */
+parts?: Change<Part>, 
+/**
+ * MIDI takes.
+ */
+takes?: Change<KeptTake>, 
+/**
+ * The song.
+ */
+sections?: Change<Section>, 
+/**
+ * The new stem plan.
+ */
+stem_plan?: StemPlan, 
+/**
+ * Checks out of sight.
+ */
+dismissed?: Array<string>, };

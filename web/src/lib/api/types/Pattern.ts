@@ -4,7 +4,15 @@ import type { PatternId } from "./PatternId";
 /**
  * A pattern of whole bars.
  */
-export type Pattern = { id: PatternId, name: string, 
+export type Pattern = { 
+/**
+ * Its id.
+ */
+id: PatternId, 
+/**
+ * What it is called.
+ */
+name: string, 
 /**
  * At least 1; not longer than a song may be.
  */

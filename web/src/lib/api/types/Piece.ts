@@ -3,7 +3,11 @@
 /**
  * A piece of a loop, cut out as a hit of its own.
  */
-export type Piece = { start_frame: number, 
+export type Piece = { 
+/**
+ * The frame of the loop at which it begins.
+ */
+start_frame: number, 
 /**
  * The first frame that is not part of it.
  */

@@ -4,4 +4,12 @@ import type { Family } from "./Family";
 /**
  * A voice for pieces of a loop.
  */
-export type PieceVoice = { name: string, family: Family, };
+export type PieceVoice = { 
+/**
+ * What it is called.
+ */
+name: string, 
+/**
+ * Its family.
+ */
+family: Family, };

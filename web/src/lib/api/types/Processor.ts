@@ -6,7 +6,15 @@ import type { Settings } from "./Settings";
 /**
  * A processor in a chain.
  */
-export type Processor = { id: ProcessorId, on: boolean, 
+export type Processor = { 
+/**
+ * Its id.
+ */
+id: ProcessorId, 
+/**
+ * Whether it acts.
+ */
+on: boolean, 
 /**
  * -60 to +24 dB.
  */
@@ -22,4 +30,8 @@ mix_percent: number,
 /**
  * Its own input where not said.
  */
-key: Key | null, settings: Settings, };
+key: Key | null, 
+/**
+ * What it is and how it is set.
+ */
+settings: Settings, };

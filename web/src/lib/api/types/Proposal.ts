@@ -4,7 +4,11 @@ import type { TrimLine } from "./TrimLine";
 /**
  * Trims for every lane that sounds.
  */
-export type Proposal = { lines: Array<TrimLine>, 
+export type Proposal = { 
+/**
+ * Strip by strip.
+ */
+lines: Array<TrimLine>, 
 /**
  * Lanes that were silent over the loop.
  */

@@ -8,4 +8,8 @@ export type Repair = {
 /**
  * A short command, such as "Unmute Tops".
  */
-name: string, edit: Edit, };
+name: string, 
+/**
+ * What mends it.
+ */
+edit: Edit, };

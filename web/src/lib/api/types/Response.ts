@@ -3,7 +3,11 @@
 /**
  * Gains in dB over frequency, for pictures.
  */
-export type Response = { rest: Array<number>, 
+export type Response = { 
+/**
+ * Of what stays below, in dB.
+ */
+rest: Array<number>, 
 /**
  * With everything that follows the level as far as it goes.
  */

@@ -6,10 +6,12 @@
  */
 export type Saturation = { 
 /**
+ *Drive: 0.0 to 36.0 dB.
  * Into the curve, and out of it again, so that soft parts stay as loud as they are.
  */
 drive_db: number, 
 /**
+ *Hardness: 0.0 to 100.0 %.
  * From a soft curve to straight clipping.
  */
 hardness_percent: number, };

@@ -17,7 +17,11 @@ export type Session = {
 /**
  * Version of this schema; see [`SCHEMA`].
  */
-schema: number, header: Header, 
+schema: number, 
+/**
+ * What holds for all of it.
+ */
+header: Header, 
 /**
  * The next free id; ids are never used twice in a session.
  */
@@ -37,7 +41,11 @@ strips: Array<Strip>,
 /**
  * Where the mix comes together and new rows go: a bus, or main itself.
  */
-mix_bus: StripId, patterns: Array<Pattern>, 
+mix_bus: StripId, 
+/**
+ * What sections play.
+ */
+patterns: Array<Pattern>, 
 /**
  * The hits of one voice in one pattern, each pair at most once, never empty.
  */
@@ -49,7 +57,11 @@ takes: Array<KeptTake>,
 /**
  * The song: sections one after the other, at least one.
  */
-sections: Array<Section>, stem_plan: StemPlan, 
+sections: Array<Section>, 
+/**
+ * What is tracked out, and how.
+ */
+stem_plan: StemPlan, 
 /**
  * Keys of checks that a person does not want to see.
  */

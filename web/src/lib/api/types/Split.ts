@@ -5,4 +5,12 @@ import type { SplitTarget } from "./SplitTarget";
 /**
  * Notes of a take that go together.
  */
-export type Split = { to: SplitTarget, keys: Array<NoteKey>, };
+export type Split = { 
+/**
+ * The voice.
+ */
+to: SplitTarget, 
+/**
+ * Whose notes go there.
+ */
+keys: Array<NoteKey>, };

@@ -6,8 +6,24 @@ import type { VoiceId } from "./VoiceId";
 /**
  * Where notes of a take go.
  */
-export type SplitTarget = { "kind": "voice", voice: VoiceId, } | { "kind": "new", name: string, family: Family, 
+export type SplitTarget = { "kind": "voice", 
+/**
+ * That voice.
+ */
+voice: VoiceId, } | { "kind": "new", 
+/**
+ * What it is called.
+ */
+name: string, 
+/**
+ * Its family.
+ */
+family: Family, 
 /**
  * Whether keys are pitches.
  */
-melodic: boolean, sound: AssetRef | null, };
+melodic: boolean, 
+/**
+ * What it plays; empty where not said.
+ */
+sound: AssetRef | null, };

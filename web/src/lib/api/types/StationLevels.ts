@@ -4,7 +4,11 @@ import type { Station } from "./Station";
 /**
  * What one station of a strip carries over the loop.
  */
-export type StationLevels = { station: Station, 
+export type StationLevels = { 
+/**
+ * Where it was heard.
+ */
+station: Station, 
 /**
  * In dBFS; nothing where it is silent, as with the rest.
  */

@@ -5,4 +5,12 @@ import type { Tap } from "./Tap";
 /**
  * One strip of the plan.
  */
-export type StemChoice = { strip: StripId, tap: Tap, };
+export type StemChoice = { 
+/**
+ * The strip.
+ */
+strip: StripId, 
+/**
+ * Where its sound is taken.
+ */
+tap: Tap, };

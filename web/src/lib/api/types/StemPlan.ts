@@ -24,11 +24,19 @@ tap: Tap,
 /**
  * Strips with a tap of their own.
  */
-taps: Array<StemChoice>, range: StemRange, 
+taps: Array<StemChoice>, 
+/**
+ * The part of the song.
+ */
+range: StemRange, 
 /**
  * Whether sounds that begin in the range are written to their end.
  */
-tail: boolean, depth: Depth, 
+tail: boolean, 
+/**
+ * The numbers in the files.
+ */
+depth: Depth, 
 /**
  * File name pattern; see `stems::labels`.
  */

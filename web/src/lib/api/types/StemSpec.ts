@@ -6,11 +6,23 @@ import type { Tap } from "./Tap";
 /**
  * One stem.
  */
-export type StemSpec = { strip: StripId, 
+export type StemSpec = { 
+/**
+ * The strip.
+ */
+strip: StripId, 
 /**
  * The strip's name.
  */
-name: string, kind: StripKind, tap: Tap, 
+name: string, 
+/**
+ * What the strip is.
+ */
+kind: StripKind, 
+/**
+ * Where its sound is taken.
+ */
+tap: Tap, 
 /**
  * With its ending.
  */

@@ -9,7 +9,15 @@ import type { StripSend } from "./StripSend";
 /**
  * Signal order: input, trim and polarity, chain, width, pan, fader, mute, output.
  */
-export type Strip = { id: StripId, kind: StripKind, 
+export type Strip = { 
+/**
+ * Its id.
+ */
+id: StripId, 
+/**
+ * What it is.
+ */
+kind: StripKind, 
 /**
  * Up to 80 characters; empty on a channel that is called after its voices.
  */
@@ -17,7 +25,15 @@ name: string,
 /**
  * -100 (off) to +24 dB.
  */
-trim_db: number, polarity: Polarity, chain: Array<Processor>, 
+trim_db: number, 
+/**
+ * The sign of the sound.
+ */
+polarity: Polarity, 
+/**
+ * Its processors in order.
+ */
+chain: Array<Processor>, 
 /**
  * -100 (off) to +12 dB.
  */
@@ -29,7 +45,15 @@ pan_percent: number,
 /**
  * 0 % (mono) to 200 %; 100 % is unchanged.
  */
-width_percent: number, mute: boolean, solo: boolean, 
+width_percent: number, 
+/**
+ * Whether it is silent.
+ */
+mute: boolean, 
+/**
+ * Whether only it and its like are heard.
+ */
+solo: boolean, 
 /**
  * Goes on while others are soloed.
  */
@@ -37,7 +61,11 @@ solo_safe: boolean,
 /**
  * Where it goes; nothing is allowed and silent. Main and triggers have none.
  */
-output: StripId | null, sends: Array<StripSend>, 
+output: StripId | null, 
+/**
+ * What it sends to returns.
+ */
+sends: Array<StripSend>, 
 /**
  * Of its own, instead of the session's.
  */

@@ -4,7 +4,11 @@ import type { StripId } from "./StripId";
 /**
  * Frames after a hit at which its sound is at a strip.
  */
-export type StripLatency = { strip: StripId, 
+export type StripLatency = { 
+/**
+ * The strip.
+ */
+strip: StripId, 
 /**
  * At its input, once everything that feeds it has waited for the latest.
  */

@@ -6,7 +6,11 @@ import type { StripId } from "./StripId";
 /**
  * What one strip carries.
  */
-export type StripLevels = { strip: StripId, 
+export type StripLevels = { 
+/**
+ * The strip.
+ */
+strip: StripId, 
 /**
  * In the order of the signal.
  */

@@ -9,7 +9,11 @@ export type StripSend = {
 /**
  * The return; a strip has one send to each.
  */
-to: StripId, tap: SendTap, 
+to: StripId, 
+/**
+ * In front of the fader or behind it.
+ */
+tap: SendTap, 
 /**
  * -100 (off) to +12 dB.
  */
@@ -17,4 +21,8 @@ level_db: number,
 /**
  * -100 % (left) to +100 % (right).
  */
-pan_percent: number, mute: boolean, };
+pan_percent: number, 
+/**
+ * Whether it is silent.
+ */
+mute: boolean, };

@@ -4,7 +4,11 @@ import type { StripId } from "./StripId";
 /**
  * What comes together on one strip.
  */
-export type SumLine = { strip: StripId, 
+export type SumLine = { 
+/**
+ * The bus, return or main.
+ */
+strip: StripId, 
 /**
  * Strips that feed it and sound.
  */

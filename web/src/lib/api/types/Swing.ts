@@ -8,4 +8,8 @@ export type Swing = {
 /**
  * 50 % is straight, 66.7 % a triplet feel; 50 to 75.
  */
-percent: number, grid: SwingGrid, };
+percent: number, 
+/**
+ * Which off-beats move.
+ */
+grid: SwingGrid, };

@@ -6,11 +6,19 @@ import type { Tempo } from "./Tempo";
 /**
  * A MIDI file's notes and the time they were written in.
  */
-export type Take = { name: string, 
+export type Take = { 
+/**
+ * What it is called.
+ */
+name: string, 
 /**
  * Names of the file's tracks; empty where they have none.
  */
-tracks: Array<string>, notes: Array<Note>, 
+tracks: Array<string>, 
+/**
+ * In order of time.
+ */
+notes: Array<Note>, 
 /**
  * The first tempo of the file, if it has one.
  */

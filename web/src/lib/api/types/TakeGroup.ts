@@ -5,7 +5,15 @@ import type { VoiceId } from "./VoiceId";
 /**
  * Notes that went to one voice.
  */
-export type TakeGroup = { voice: VoiceId, keys: Array<NoteKey>, 
+export type TakeGroup = { 
+/**
+ * The voice.
+ */
+voice: VoiceId, 
+/**
+ * Its sounds.
+ */
+keys: Array<NoteKey>, 
 /**
  * Whether the split made the voice, which then goes with it.
  */

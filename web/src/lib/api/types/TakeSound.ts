@@ -5,4 +5,12 @@ import type { NoteKey } from "./NoteKey";
 /**
  * A ready sound for one sound of a take.
  */
-export type TakeSound = { key: NoteKey, asset: AssetRef, };
+export type TakeSound = { 
+/**
+ * Whose notes play it.
+ */
+key: NoteKey, 
+/**
+ * The audio.
+ */
+asset: AssetRef, };

@@ -4,7 +4,11 @@ import type { LaneTarget } from "./LaneTarget";
 /**
  * What lanes and the sum are to reach.
  */
-export type Targets = { lane: LaneTarget, 
+export type Targets = { 
+/**
+ * For each lane without a target of its own.
+ */
+lane: LaneTarget, 
 /**
  * True peak that main is to stay under, -30 to 0 dBTP.
  */

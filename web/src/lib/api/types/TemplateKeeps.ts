@@ -15,4 +15,8 @@ patterns: boolean,
 /**
  * Trims, faders, pans, widths, mutes and send levels.
  */
-levels: boolean, chains: boolean, };
+levels: boolean, 
+/**
+ * Processors.
+ */
+chains: boolean, };

@@ -17,7 +17,11 @@ silent: boolean,
 /**
  * Whether that is meant.
  */
-on_purpose: boolean, repair: Repair | null, 
+on_purpose: boolean, 
+/**
+ * The first repair of any way that is stopped.
+ */
+repair: Repair | null, 
 /**
  * The way along outputs first, then those that begin with a send.
  */

@@ -15,11 +15,19 @@ voice: VoiceId | null,
 /**
  * One layer of it, counted from 0.
  */
-layer: number | null, strip: StripId, 
+layer: number | null, 
+/**
+ * The strip whose ways are asked for.
+ */
+strip: StripId, 
 /**
  * Bars in which hits are looked for, counted from 0.
  */
-from_bar: number, bars: number, 
+from_bar: number, 
+/**
+ * Bars of the loop.
+ */
+bars: number, 
 /**
  * Audio that could not be had.
  */

@@ -4,7 +4,15 @@ import type { StripId } from "./StripId";
 /**
  * One strip of a way.
  */
-export type TraceStep = { strip: StripId, name: string, 
+export type TraceStep = { 
+/**
+ * The strip.
+ */
+strip: StripId, 
+/**
+ * Its name.
+ */
+name: string, 
 /**
  * Whether it is reached by a send.
  */

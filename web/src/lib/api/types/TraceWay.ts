@@ -4,7 +4,11 @@ import type { TraceStep } from "./TraceStep";
 /**
  * One way to main.
  */
-export type TraceWay = { steps: Array<TraceStep>, 
+export type TraceWay = { 
+/**
+ * Strip after strip, from the lane on.
+ */
+steps: Array<TraceStep>, 
 /**
  * What a small steady sound gains on it; nothing where it is stopped.
  */

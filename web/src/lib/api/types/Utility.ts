@@ -4,16 +4,27 @@ import type { Polarities } from "./Polarities";
 /**
  * Small things along the way. Its delay is meant, so nothing makes up for it.
  */
-export type Utility = { gain_db: number, 
+export type Utility = { 
 /**
+ *Gain: -100.0 to 24.0 dB.
+ */
+gain_db: number, 
+/**
+ *Delay: 0.0 to 9600.0 samples.
  * Whole samples; parts are cut off.
  */
 delay_frames: number, 
 /**
+ *Mono below: 0.0 to 500.0 Hz.
  * The sides are filtered away under this; 0 is off.
  */
 mono_below_hz: number, 
 /**
+ *Width: 0.0 to 200.0 %.
  * 100 % is unchanged; the mono sum never changes.
  */
-width_percent: number, polarity: Polarities, };
+width_percent: number, 
+/**
+ *Polarity.
+ */
+polarity: Polarities, };

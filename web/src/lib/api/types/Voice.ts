@@ -8,11 +8,23 @@ import type { VoiceSource } from "./VoiceSource";
 /**
  * One sound of the kit or the music; with its channel it is a lane of the board.
  */
-export type Voice = { id: VoiceId, 
+export type Voice = { 
+/**
+ * Its id.
+ */
+id: VoiceId, 
 /**
  * 1 to 80 characters; the name everywhere.
  */
-name: string, family: Family, source: VoiceSource, 
+name: string, 
+/**
+ * Its family.
+ */
+family: Family, 
+/**
+ * What it plays.
+ */
+source: VoiceSource, 
 /**
  * The channel it runs on; two voices may share one.
  */

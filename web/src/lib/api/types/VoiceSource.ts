@@ -6,7 +6,19 @@ import type { Layer } from "./Layer";
 /**
  * What a voice plays.
  */
-export type VoiceSource = { "kind": "empty" } | { "kind": "one_shot", layers: Array<Layer>, hold: Hold, } | { "kind": "recording", asset: AssetId, 
+export type VoiceSource = { "kind": "empty" } | { "kind": "one_shot", 
+/**
+ * Sounding together.
+ */
+layers: Array<Layer>, 
+/**
+ * How long a hit sounds.
+ */
+hold: Hold, } | { "kind": "recording", 
+/**
+ * The audio.
+ */
+asset: AssetId, 
 /**
  * Where it starts, in sample frames from bar 1.
  */

@@ -8,4 +8,8 @@ export type Warning = {
 /**
  * The strip that it is about, if it is about one.
  */
-strip: StripId | null, text: string, };
+strip: StripId | null, 
+/**
+ * What is worth knowing.
+ */
+text: string, };
