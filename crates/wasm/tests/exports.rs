@@ -1,6 +1,7 @@
 //! The exports as the page and the worklet call them: bytes in, JSON or numbers out, never a panic.
 
 use lane_bench::{DemoSession, Frozen, palette_session};
+use lane_core::dsp::Settings;
 use lane_core::session::Session;
 use lane_wasm as _;
 use serde_json::{Value, json};
@@ -146,7 +147,7 @@ fn nothing_open_is_said_and_broken_input_too() {
 fn every_kind_is_described_with_words_units_and_ranges() {
     let kinds = ask(desk_kinds);
     let kinds = kinds.as_array().unwrap();
-    assert_eq!(kinds.len(), 13);
+    assert_eq!(kinds.len(), Settings::all().len());
     for kind in kinds {
         let params = if kind["bands"].is_object() { &kind["bands"]["params"] } else { &kind["params"] };
         for param in params.as_array().unwrap() {

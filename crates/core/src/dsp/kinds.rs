@@ -268,7 +268,7 @@ impl Settings {
         match self {
             Settings::Compressor(s) => Some(level_dbfs - s.reduction_db(level_dbfs) + s.makeup_db),
             Settings::Gate(s) => Some(level_dbfs - s.reduction_db(level_dbfs)),
-            Settings::Limiter(s) => Some(level_dbfs.min(s.ceiling_dbtp)),
+            Settings::Limiter(s) => Some(s.steady_db(level_dbfs)),
             Settings::Clipper(s) => Some(steady_db(s, level_dbfs)),
             Settings::Saturation(s) => Some(steady_db(s, level_dbfs)),
             _ => None,

@@ -44,6 +44,13 @@ impl Kind for Limiter {
 /// So far under the ceiling is aimed: meters with short filters read the top octave too high by as much.
 const MARGIN_DB: f64 = 0.15;
 
+impl Limiter {
+    /// The level in dBFS at which a steady level comes out.
+    pub fn steady_db(&self, level_dbfs: f64) -> f64 {
+        level_dbfs.min(self.ceiling_dbtp - MARGIN_DB)
+    }
+}
+
 /// The least of the newest values: those that can still become the least wait in rising order.
 #[derive(Debug, Clone)]
 struct SlidingLeast {

@@ -58,7 +58,7 @@ fn passes_fall_by_their_slope(#[case] slope: Slope, #[case] per_octave: f64) {
 
 #[test]
 fn the_curve_on_the_screen_is_what_a_sine_meets() {
-    let Settings::Equaliser(mut equaliser) = busy(6) else { unreachable!() };
+    let Settings::Equaliser(mut equaliser) = busy(&Settings::Equaliser(Equaliser::default())) else { unreachable!() };
     equaliser.bands.retain(|b| !b.moves());
     let settings = Settings::Equaliser(equaliser.clone());
     let freqs = [50.0, 200.0, 1000.0, 3000.0, 9000.0, 16_000.0];

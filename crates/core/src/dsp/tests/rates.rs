@@ -33,32 +33,33 @@ fn fitted_db(sound: &[Frame], hz: f64, rate: u32) -> f64 {
     gain_to_db((s * s + c * c).sqrt())
 }
 
-fn every_rate_and_kind(mut test: impl FnMut(u32, usize)) {
+fn every_rate_and_kind(mut test: impl FnMut(u32, Settings)) {
     for rate in SAMPLE_RATES {
-        (0..13).for_each(|kind| test(rate, kind));
+        busy_kinds().for_each(|settings| test(rate, settings));
     }
 }
 
 #[test]
 fn off_nothing_changes_but_the_time() {
     let sound = music(4000);
-    every_rate_and_kind(|rate, kind| {
-        let latency = busy(kind).latency(rate);
-        let mut slot = slot_of(&SlotPlan { on: false, ..plan(busy(kind)) }, 128, rate);
+    every_rate_and_kind(|rate, settings| {
+        let (name, latency) = (settings.name(), settings.latency(rate));
+        let mut slot = slot_of(&SlotPlan { on: false, ..plan(settings) }, 128, rate);
         let out = run(&mut slot, &sound, None, 128);
-        assert_eq!(out[latency..], sound[..4000 - latency], "kind {kind} at {rate} Hz");
+        assert_eq!(out[latency..], sound[..4000 - latency], "{name} at {rate} Hz");
     });
 }
 
 #[test]
 fn block_sizes_make_no_difference_at_any_rate() {
     let (sound, key) = (music(6000), square(-12.0, 6000));
-    every_rate_and_kind(|rate, kind| {
-        let setting = SlotPlan { input_db: 1.5, mix_percent: 70.0, ..plan(busy(kind)) };
+    every_rate_and_kind(|rate, settings| {
+        let name = settings.name();
+        let setting = SlotPlan { input_db: 1.5, mix_percent: 70.0, ..plan(settings) };
         let expected = run(&mut slot_of(&setting, 128, rate), &sound, Some(&key), 128);
         for block in [1, 480, 4096] {
             let found = run(&mut slot_of(&setting, block, rate), &sound, Some(&key), block);
-            assert!(found == expected, "kind {kind} at {rate} Hz, blocks of {block}");
+            assert!(found == expected, "{name} at {rate} Hz, blocks of {block}");
         }
     });
 }
