@@ -8,7 +8,7 @@
   const { player } = desktop();
   /** Readings shown: four seconds. */
   const COUNT = 240;
-  const [WIDTH, HEIGHT] = [360, 116];
+  let [width, height] = $state([0, 0]);
   const DEPTH = 24;
   let kept: { level: number; reduction: number }[] = [];
   let of = 0;
@@ -16,7 +16,7 @@
   let deepest = $state(0);
 
   $effect(() => {
-    void player.meters.tick;
+    void [player.meters.tick, width, height];
     if (of !== processor.id) [kept, of] = [[], processor.id];
     if (player.playing) {
       const at = strip.chain.findIndex((p) => p.id === processor.id);
@@ -35,30 +35,33 @@
     const context = canvas?.getContext('2d');
     if (!canvas || !context) return;
     const scale = devicePixelRatio;
-    [canvas.width, canvas.height] = [WIDTH * scale, HEIGHT * scale];
+    const size = [Math.round(width * scale), Math.round(height * scale)] as const;
+    if (canvas.width !== size[0] || canvas.height !== size[1]) [canvas.width, canvas.height] = size;
+    context.resetTransform();
+    context.clearRect(0, 0, ...size);
     context.scale(scale, scale);
     const style = getComputedStyle(canvas);
     const ink = (name: string) => style.getPropertyValue(name);
-    const x = (n: number) => ((COUNT - kept.length + n) / COUNT) * WIDTH;
+    const x = (n: number) => ((COUNT - kept.length + n) / COUNT) * width;
     context.fillStyle = color.startsWith('var') ? ink(color.slice(4, -1)) : color;
     context.globalAlpha = 0.45;
     kept.forEach(({ level }, n) => {
-      const high = Math.max(0, (level + 60) / 60) * HEIGHT;
-      context.fillRect(x(n), HEIGHT - high, WIDTH / COUNT + 0.5, high);
+      const high = Math.max(0, (level + 60) / 60) * height;
+      context.fillRect(x(n), height - high, width / COUNT + 0.5, high);
     });
     context.globalAlpha = 1;
     context.strokeStyle = ink('--line');
     for (const db of [6, 12, 18]) {
       context.beginPath();
-      context.moveTo(0, (db / DEPTH) * HEIGHT);
-      context.lineTo(WIDTH, (db / DEPTH) * HEIGHT);
+      context.moveTo(0, (db / DEPTH) * height);
+      context.lineTo(width, (db / DEPTH) * height);
       context.stroke();
     }
     context.strokeStyle = ink('--look');
     context.lineWidth = 2;
     context.beginPath();
     kept.forEach(({ reduction }, n) => {
-      const y = 1 + Math.min(1, reduction / DEPTH) * (HEIGHT - 2);
+      const y = 1 + Math.min(1, reduction / DEPTH) * (height - 2);
       if (n === 0) context.moveTo(x(n), y);
       else context.lineTo(x(n), y);
     });
@@ -67,14 +70,19 @@
   }
 </script>
 
-<figure class="min-w-0">
-  <canvas
-    bind:this={canvas}
-    style="width: {WIDTH}px; height: {HEIGHT}px"
-    class="border-line bg-panel max-w-full rounded-sm border"
-    aria-label="Reduction over the last four seconds, at most {deepest.toFixed(1)} dB"
-  ></canvas>
-  <figcaption class="text-second text-[10px]">
+<figure class="flex min-h-[132px] min-w-0 flex-1 flex-col">
+  <div
+    class="border-line bg-panel relative min-h-0 flex-1 overflow-hidden rounded-sm border"
+    bind:clientWidth={width}
+    bind:clientHeight={height}
+  >
+    <canvas
+      bind:this={canvas}
+      class="absolute inset-0 h-full w-full"
+      aria-label="Reduction over the last four seconds, at most {deepest.toFixed(1)} dB"
+    ></canvas>
+  </div>
+  <figcaption class="text-second truncate text-[10px]">
     level in, from below; <span class="text-look">taken away</span>, from above, a line each 6 dB; 4 s
   </figcaption>
 </figure>

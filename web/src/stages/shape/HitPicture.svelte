@@ -14,7 +14,7 @@
   }
   let { processor, color, of, ceiling }: Props = $props();
   const { session, player } = desktop();
-  const [WIDTH, HEIGHT] = [360, 116];
+  let [width, height] = $state([360, 116]);
   /** What is shown, and how much of it before the hit, in seconds. */
   const [SHOWN, AHEAD] = [0.25, 0.012];
   const COLUMNS = 180;
@@ -61,9 +61,9 @@
   const scale = $derived(
     Math.max(0.05, ...(shown?.peaks ?? []), ceiling === undefined ? 0 : 10 ** (ceiling / 20)),
   );
-  const y = (gain: number) => HEIGHT / 2 - (gain / scale) * (HEIGHT / 2 - 3);
+  const y = (gain: number) => height / 2 - (gain / scale) * (height / 2 - 3);
   const shape = (outline: number[]) => {
-    const x = (n: number) => ((n + 0.5) / COLUMNS) * WIDTH;
+    const x = (n: number) => ((n + 0.5) / COLUMNS) * width;
     const top = outline.map((g, n) => `${n === 0 ? 'M' : 'L'}${x(n).toFixed(1)} ${y(g).toFixed(1)}`).join('');
     const low = outline
       .map((g, n) => `L${x(n).toFixed(1)} ${y(-g).toFixed(1)}`)
@@ -76,8 +76,8 @@
 </script>
 
 <Graph
-  width={WIDTH}
-  height={HEIGHT}
+  bind:width
+  bind:height
   label="A hit before and behind {of}: peak {text(shown?.peaks[0] ?? 0)} before, {text(
     shown?.peaks[1] ?? 0,
   )} behind"
@@ -85,18 +85,18 @@
   data-before={shown ? dbOf(shown.peaks[0]).toFixed(2) : ''}
   data-behind={shown ? dbOf(shown.peaks[1]).toFixed(2) : ''}
 >
-  <path d="M0 {HEIGHT / 2}H{WIDTH}" stroke="var(--line)" />
+  <path d="M0 {height / 2}H{width}" stroke="var(--line)" />
   {#if shown}
     <path d={shape(shown.before)} fill={color} opacity="0.35" />
     <path d={shape(shown.behind)} fill="none" stroke="var(--ink)" stroke-width="1.2" />
   {:else}
-    <text x={WIDTH / 2} y={HEIGHT / 2 - 6} text-anchor="middle" font-size="11" fill="var(--second)"
+    <text x={width / 2} y={height / 2 - 6} text-anchor="middle" font-size="11" fill="var(--second)"
       >Play to see a hit before and behind it.</text
     >
   {/if}
   {#if limit !== undefined}
     <path
-      d="M0 {y(limit)}H{WIDTH}M0 {y(-limit)}H{WIDTH}"
+      d="M0 {y(limit)}H{width}M0 {y(-limit)}H{width}"
       stroke="var(--look)"
       stroke-width="1.4"
       stroke-dasharray="4 3"

@@ -1,5 +1,5 @@
 /** Lines of the pictures of processors, from what the core computes. */
-import type { Settings } from '$lib/api/types';
+import type { KindInfo, Settings } from '$lib/api/types';
 import type { Desk } from '$lib/audio/desk';
 
 export const [LOW_HZ, HIGH_HZ] = [20, 20000];
@@ -14,6 +14,35 @@ export const line = (points: [number, number][]): string =>
   points.map(([x, y], n) => `${n === 0 ? 'M' : 'L'}${x.toFixed(1)} ${y.toFixed(1)}`).join('');
 
 export const hz = (x: number): string => (x < 1000 ? `${Math.round(x)} Hz` : `${(x / 1000).toFixed(1)} kHz`);
+
+type Kind = Settings['kind'];
+
+/** Kinds whose level out is a curve over the level in. */
+const CURVED: readonly Kind[] = ['compressor', 'gate', 'limiter', 'clipper', 'saturation'];
+/** Kinds that change the shape of a hit. */
+const HITS: readonly Kind[] = ['transient', 'clipper', 'saturation', 'limiter', 'crush', 'enhancer'];
+/** Kinds with a picture of their own. */
+const OWN: readonly Kind[] = ['reverb', 'delay', 'envelope_filter'];
+
+/** Which pictures a kind has. */
+export function shows(kind: KindInfo): { transfer: boolean; hit: boolean; history: boolean } {
+  const { kind: word } = kind.default;
+  return {
+    transfer: CURVED.includes(word),
+    hit: HITS.includes(word),
+    history: kind.reduces && word !== 'limiter',
+  };
+}
+
+/** Whether there is anything to see of a kind. */
+export const hasPictures = (kind: KindInfo): boolean =>
+  OWN.includes(kind.default.kind) || Object.values(shows(kind)).some(Boolean);
+
+/** The level that nothing passes, in dBFS, where there is one. */
+export function ceilingOf(settings: Settings): number | undefined {
+  if (settings.kind === 'clipper') return settings.ceiling_dbfs;
+  return settings.kind === 'limiter' ? settings.ceiling_dbtp : undefined;
+}
 
 /** Steps of a quantiser drawn at most, so that they can be told apart. */
 const STEPS = 9;

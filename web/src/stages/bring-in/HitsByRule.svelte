@@ -1,0 +1,83 @@
+<!-- Hits of chosen voices in some bars of a pattern, by rule or by dice. -->
+<script lang="ts">
+  import type { BarRange, HitsChange, Pattern } from '$lib/api/types';
+  import { desktop } from '$lib/state/context';
+  import Button from '$lib/ui/Button.svelte';
+  import Field from '$lib/ui/Field.svelte';
+
+  let { pattern, ids, range }: { pattern: Pattern; ids: number[]; range: BarRange } = $props();
+  const { session, board } = desktop();
+  const beat = $derived(board.time.beat_ticks);
+
+  function change(what: HitsChange, how: 'apply' | 'try' = 'apply') {
+    session[how]({ kind: 'change_hits', pattern: pattern.id, voices: ids, range, change: what });
+  }
+  const every = (every_ticks: number, offset_ticks: number, velocity: number) => () =>
+    change({ kind: 'every', every_ticks, offset_ticks, velocity });
+
+  // Random hits: rolled and heard, then kept or put back.
+  let density = $state(45);
+  let seed = $state(1);
+  let rolled = $state<'fill' | 'ghosts'>();
+  const roll = (): HitsChange => {
+    const dice = { step_ticks: board.stepTicks, density_percent: density, seed };
+    return rolled === 'ghosts'
+      ? { kind: 'ghosts', velocity: 28, ...dice }
+      : { kind: 'fill', velocity_from: 60, velocity_to: 112, ...dice };
+  };
+  function start(what: 'fill' | 'ghosts') {
+    if (rolled) seed += 1;
+    rolled = what;
+    change(roll(), 'try');
+  }
+  function keep() {
+    const wish = roll();
+    rolled = undefined;
+    change(wish);
+    seed += 1;
+  }
+  function back() {
+    rolled = undefined;
+    session.cancelLive();
+  }
+  $effect(() => back);
+</script>
+
+<div class="grid content-start gap-2">
+  <div class="flex flex-wrap gap-2">
+    <Button onclick={every(beat, 0, 100)}>Every beat</Button>
+    <Button onclick={every(beat, beat / 2, 100)}>Every off-beat</Button>
+    <Button onclick={every(board.stepTicks, 0, 90)}>Every step</Button>
+    <Button onclick={() => change({ kind: 'clear' })}>Clear</Button>
+    <Button
+      disabled={range.from + range.bars >= pattern.bars}
+      onclick={() => change({ kind: 'copy_to', bar: range.from + range.bars })}>Copy to the next bars</Button
+    >
+    <Button onclick={() => change({ kind: 'straighten' })}>Straighten</Button>
+  </div>
+  <div class="flex flex-wrap items-center gap-2">
+    <Button onclick={() => start('fill')}>{rolled === 'fill' ? 'Roll again' : 'Random fill'}</Button>
+    <Button onclick={() => start('ghosts')}>{rolled === 'ghosts' ? 'Roll again' : 'Ghost notes'}</Button>
+    <div class="w-32">
+      <Field
+        name="Density"
+        label="Density of random hits"
+        value={density}
+        min={0}
+        max={100}
+        unit="%"
+        digits={0}
+        reset={45}
+        oncommit={(x) => {
+          density = x;
+          if (rolled) change(roll(), 'try');
+        }}
+      />
+    </div>
+    {#if rolled}
+      <Button kind="first" onclick={keep}>Keep</Button>
+      <Button kind="text" onclick={back}>Put back</Button>
+      <span class="figures text-second" aria-label="Seed">{seed}</span>
+    {/if}
+  </div>
+</div>

@@ -1,0 +1,15 @@
+/** How values of processors move and are written. */
+import type { Param } from '$lib/api/types';
+
+/** A step that suits the range: fine for small values that run by ratio. */
+export function stepOf(param: Param, value: number): number {
+  if (param.scale === 'ratio') return Math.max(param.max <= 20 ? 0.05 : 0.1, Math.round(value * 5) / 100);
+  const range = param.max - param.min;
+  return range > 4000 ? 50 : range > 400 ? 5 : range > 150 ? 1 : 0.5;
+}
+
+/** Digits behind the point. */
+export function digitsOf(param: Param): number {
+  if (param.unit === 'samples' || param.unit === 'Hz') return 0;
+  return param.unit === 's' || param.unit === 'Q' ? 2 : 1;
+}
