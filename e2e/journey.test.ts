@@ -47,6 +47,30 @@ test('the demo opens with one click and plays after a click on Play', async () =
   await page.context().close();
 });
 
+test('a loop is kept over a reload, and playing stays in it', async () => {
+  const { page, faults } = await freshSession(browser, 'Round');
+  const range = page.getByRole('slider', { name: /^Loop range/ });
+  await range.focus();
+  for (let n = 0; n < 3; n += 1) await page.keyboard.press('Shift+ArrowLeft');
+  assert.equal(await range.getAttribute('aria-valuetext'), 'bars 1 to 1');
+  await page.reload();
+  await page.getByRole('button', { name: 'Play' }).click();
+  let [rounds, last] = [0, 0];
+  await until(
+    async () => {
+      const text = await page.getByLabel('Position in bars, beats, sixteenths').innerText();
+      const [bar, beat] = text.split('.').map(Number) as [number, number];
+      assert.equal(bar, 1, `left the loop: ${text}`);
+      if (beat < last) rounds += 1;
+      return ([last] = [beat]) && rounds;
+    },
+    (rounds) => rounds >= 2,
+    'rounds of the loop',
+  );
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
 test('from dropped files to stems that add up', async () => {
   const { page, faults } = await freshSession(browser, 'Night Ferry');
 

@@ -39,6 +39,8 @@ struct Watch {
     processor: ProcessorId,
     before: Option<Station>,
     behind: Option<Station>,
+    /// The structure that the stations were found in.
+    structures: u64,
     /// Before, then behind, the oldest at `at`.
     kept: Vec<[f32; 2]>,
     at: [usize; 2],
@@ -53,6 +55,7 @@ impl Watch {
             processor: ProcessorId(0),
             before: None,
             behind: None,
+            structures: 0,
             kept: vec![[0.0; 2]; KEPT],
             at: [0; 2],
             out: vec![0.0; 2 * WATCHED],
@@ -62,7 +65,13 @@ impl Watch {
     fn aim(&mut self, engine: &Engine, strip: StripId, processor: ProcessorId) {
         (self.strip, self.processor) = (strip, processor);
         self.kept.fill([0.0; 2]);
-        let [(before, _), (behind, _)] = engine.around(strip, processor);
+        self.look(engine);
+    }
+
+    /// Finds the stations in the structure that is there now.
+    fn look(&mut self, engine: &Engine) {
+        self.structures = engine.structures();
+        let [(before, _), (behind, _)] = engine.around(self.strip, self.processor);
         (self.before, self.behind) = (Some(before), Some(behind));
     }
 
@@ -105,11 +114,17 @@ fn with_player<T: Default>(work: impl FnOnce(&mut Player) -> T) -> T {
 /// Words of a message that need no more room.
 const WORDS: usize = 65_536;
 
-/// Begins with an engine without a session, at a rate in Hz.
+/// Begins with an engine without a session, at a rate in Hz. What the one before was asked to do, where to play, in which
+/// loop, this one does.
 #[unsafe(no_mangle)]
 pub extern "C" fn player_start(sample_rate: u32) {
     let mut engine = Engine::empty(sample_rate, BLOCK, Metering::On);
     engine.reserve();
+    let before = PLAYER.take();
+    if let Some(before) = &before {
+        engine.go_on_like(&before.engine);
+    }
+    let watch = before.map_or_else(Watch::new, |before| before.watch);
     PLAYER.set(Some(Player {
         engine,
         words: Vec::with_capacity(WORDS),
@@ -119,7 +134,7 @@ pub extern "C" fn player_start(sample_rate: u32) {
         frames: [[0.0; 2]; BLOCK],
         planar: [0.0; 2 * BLOCK],
         meters: Vec::new(),
-        watch: Watch::new(),
+        watch,
     }));
 }
 
@@ -271,6 +286,9 @@ pub extern "C" fn player_process(frames: usize) -> *const f32 {
         Some(player) => {
             let count = frames.min(BLOCK);
             let Player { engine, frames, watch, .. } = player;
+            if watch.structures != engine.structures() {
+                watch.look(engine);
+            }
             engine.process_heard(&mut frames[..count], &mut |strip, station, sound| watch.take(strip, station, sound));
             player.loudness.take(&player.frames[..count]);
             for (n, frame) in player.frames[..count].iter().enumerate() {

@@ -35,6 +35,9 @@ unsafe extern "C" {
     fn player_piece(frames: usize) -> *mut f32;
     fn player_came() -> u32;
     fn player_play();
+    fn player_seek(frame: f64);
+    fn player_loop(from: f64, to: f64);
+    fn player_position() -> f64;
     fn player_process(frames: usize) -> *const f32;
     fn player_meters() -> *const f32;
     fn player_meter_values() -> usize;
@@ -294,6 +297,27 @@ fn a_change_on_the_desk_is_followed_by_as_many_words_as_it_needs() {
         assert!(blocks < 20 && player_structures() == structures + 1.0, "{blocks} blocks");
         let layout = said(player_strips());
         assert_eq!(player_meter_values(), 12 * layout.as_array().unwrap().len());
+    }
+}
+
+#[test]
+fn what_was_asked_before_a_session_came_holds_when_it_does() {
+    let demo = Frozen::Small.session(48_000);
+    open(desk_open, &demo.session);
+    // SAFETY: as above.
+    unsafe {
+        player_start(48_000);
+        player_loop(512.0, 1024.0);
+        player_seek(512.0);
+        player_play();
+    }
+    start_player(&demo);
+    // SAFETY: as above.
+    unsafe {
+        for _ in 0..6 {
+            assert!(!player_process(128).is_null());
+        }
+        assert_eq!(player_position(), 768.0, "four blocks of a loop, and two more of it");
     }
 }
 

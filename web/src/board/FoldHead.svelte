@@ -1,7 +1,7 @@
 <!-- The head of a family whose lanes are folded: name, mute, solo and level of all of them. -->
 <script lang="ts">
   import { FAMILIES } from '$lib/families';
-  import type { Line } from '$lib/state/board.svelte';
+  import type { Line } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
   import LevelBar from '$lib/ui/LevelBar.svelte';
   import Glyph from '$lib/ui/Glyph.svelte';

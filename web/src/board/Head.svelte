@@ -1,6 +1,6 @@
 <!-- The part of a row that is the same in every stage: glyph, name, mute, solo, level. -->
 <script lang="ts">
-  import type { Row } from '$lib/state/board.svelte';
+  import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
   import Glyph from '$lib/ui/Glyph.svelte';
   import Meter from '$lib/ui/Meter.svelte';

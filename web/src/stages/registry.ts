@@ -1,5 +1,5 @@
 /** The stages in their order: one entry is all that a stage is to the rest of the page. */
-import type { Row } from '$lib/state/board.svelte';
+import type { Row } from '$lib/state/rows';
 import type { StageFacts } from '$lib/state/stage';
 import type { Component } from 'svelte';
 import BringInBench from './bring-in/BringInBench.svelte';

@@ -267,6 +267,18 @@ impl Engine {
         self.playing = true;
     }
 
+    /// Goes on as another engine was asked to: where it stands, in its loop, playing or not, with what is listened to and
+    /// what is passed by. Allocates where something is passed by.
+    pub fn go_on_like(&mut self, other: &Engine) {
+        self.playing = other.playing;
+        self.position = other.position;
+        self.looping = other.looping;
+        self.hits_until = other.hits_until;
+        self.listening = other.listening;
+        self.bypass.clone_from(&other.bypass);
+        self.monitor = other.monitor.clone();
+    }
+
     /// Stops the song; what sounds fades within 5 ms.
     pub fn stop(&mut self) {
         self.playing = false;

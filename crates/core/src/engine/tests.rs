@@ -167,6 +167,21 @@ fn a_loop_repeats_without_drift() {
 }
 
 #[test]
+fn an_engine_that_takes_over_goes_on_where_the_other_was_asked_to() {
+    let (s, bank) = beat(click(), vec![hit(0)], Hold::Whole, 0.0);
+    let mut first = Engine::empty(48_000, 100, Metering::Off);
+    first.set_loop(Some(LoopRange { from: 700, to: 1477 }));
+    first.seek(1000);
+    first.play();
+    let mut engine = Engine::new(&s, &bank, 100, Metering::Off);
+    engine.go_on_like(&first);
+    assert!(engine.is_playing());
+    let mut out = vec![[0.0; 2]; 1000];
+    engine.process(&mut out);
+    assert_eq!(engine.position(), 1223);
+}
+
+#[test]
 fn a_gate_holds_for_the_hit_and_fades_over_the_release() {
     let held = Hit { length_ticks: 240, ..hit(0) };
     let flat = Audio::new(1, vec![1.0; 48_000]).unwrap();

@@ -152,7 +152,7 @@ function colorsOf(canvas: HTMLCanvasElement): NonNullable<Known['colors']> {
   const named = (name: string) => style.getPropertyValue(name).trim();
   return {
     bar: style.color,
-    back: named('--faint'),
+    back: named('--line'),
     line: named('--third'),
     mark: named('--second'),
     over: named('--wrong'),

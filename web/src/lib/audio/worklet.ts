@@ -46,8 +46,15 @@ class LaneProcessor extends AudioWorkletProcessor {
   constructor(options: { processorOptions: { module: WebAssembly.Module } }) {
     super();
     this.module = options.processorOptions.module;
-    this.lane = instantiate(this.module);
+    this.lane = this.begin();
     this.port.onmessage = (event: MessageEvent<ToWorklet>) => this.guarded(() => this.take(event.data));
+  }
+
+  /** The core with an engine without a session, so that what it is asked before one comes is not lost. */
+  private begin(): LaneExports {
+    const lane = instantiate(this.module);
+    lane.player_start(sampleRate);
+    return lane;
   }
 
   /** Runs the engine. A trap in it ends its instance; a new one begins, and the page is asked for the session. */
@@ -58,7 +65,7 @@ class LaneProcessor extends AudioWorkletProcessor {
       if (!(error instanceof WebAssembly.RuntimeError)) throw error;
       const soon = this.sinceRestart < 2 * sampleRate;
       this.sinceRestart = 0;
-      this.lane = instantiate(this.module);
+      this.lane = this.begin();
       [this.following, this.structures] = [0, 0];
       this.arrivals.clear();
       // One that falls over what it was just given would fall over it again and again.
@@ -177,8 +184,9 @@ class LaneProcessor extends AudioWorkletProcessor {
     }
     this.tellWatched();
     const at = this.lane.player_meters();
-    if (at === 0) return;
-    this.meters = viewed(this.meters, this.lane, at, this.lane.player_meter_values());
+    const count = this.lane.player_meter_values();
+    if (at === 0 || count === 0) return;
+    this.meters = viewed(this.meters, this.lane, at, count);
     // Once all has rung out, nothing is said until something happens.
     this.still = this.playing || this.meters.some((value) => value !== 0) ? 0 : this.still + 1;
     if (this.still > STILL) return;

@@ -1,26 +1,8 @@
 /** What the board shows: rows, selection, stage, loop, and the names of things. */
-import type { Check, Family, Pattern, Section, Session, Strip, Timeline, Voice } from '$lib/api/types';
-import { FAMILIES } from '$lib/families';
+import type { Check, Family, Pattern, Section, Session, Timeline } from '$lib/api/types';
+import { chosenBy, keepSame, linesOf, rowsOf, type Row } from './rows';
 import type { SessionState } from './session.svelte';
 import type { Stage, StageFacts } from './stage';
-
-export type Kind = Family | 'return' | 'bus' | 'main';
-
-/** One row of the board: a lane, a return, a bus or main. */
-export interface Row {
-  key: string;
-  kind: Kind;
-  name: string;
-  strip: Strip;
-  voice?: Voice;
-  /** Other voices on the same channel. */
-  shares: string[];
-}
-
-/** One line of the board: a row, or the head of a family whose rows follow where it is open. */
-export type Line =
-  | { key: string; row: Row; fold?: undefined }
-  | { key: string; row?: undefined; fold: { family: Family; rows: Row[]; open: boolean } };
 
 /** One bar of the song and where its hits come from. */
 export interface Bar {
@@ -48,17 +30,6 @@ export interface Cursor {
   pattern: number;
   /** Ticks from the start of the pattern. */
   at: number;
-}
-
-/** Whether two rows show the same. */
-export function sameRow(a: Row, b: Row): boolean {
-  return (
-    a.strip === b.strip &&
-    a.voice === b.voice &&
-    a.kind === b.kind &&
-    a.name === b.name &&
-    a.shares.join('\n') === b.shares.join('\n')
-  );
 }
 
 export const LEVELS_TABS = [
@@ -167,47 +138,13 @@ export class BoardState {
   private lastRows = new Map<string, Row>();
 
   rows = $derived.by((): Row[] => {
-    const rows = this.makeRows().map((row) => {
-      const last = this.lastRows.get(row.key);
-      return last && sameRow(last, row) ? last : row;
-    });
+    const rows = keepSame(this.lastRows, rowsOf(this.doc));
     this.lastRows = new Map(rows.map((row) => [row.key, row]));
     return rows;
   });
 
-  private makeRows(): Row[] {
-    const doc = this.doc;
-    const strips = new Map(doc.strips.map((s) => [s.id, s]));
-    const lanes = doc.voices.flatMap((voice): Row[] => {
-      const strip = strips.get(voice.channel);
-      if (!strip) return [];
-      const shares = doc.voices
-        .filter((v) => v.channel === voice.channel && v.id !== voice.id)
-        .map((v) => v.name);
-      return [{ key: `v${voice.id}`, kind: voice.family, name: voice.name, strip, voice, shares }];
-    });
-    const rest = (['return', 'bus', 'main'] as const).flatMap((kind) =>
-      doc.strips
-        .filter((s) => s.kind === kind)
-        .map((strip): Row => ({ key: `s${strip.id}`, kind, name: strip.name, strip, shares: [] })),
-    );
-    return [...lanes, ...rest];
-  }
-
   /** What stands on the board, line by line. */
-  lines = $derived.by((): Line[] => {
-    const filter = this.filter.toLowerCase();
-    const line = (row: Row): Line => ({ key: row.key, row });
-    if (filter) return this.rows.filter((r) => r.name.toLowerCase().includes(filter)).map(line);
-    if (!this.folded) return this.rows.map(line);
-    const families = FAMILIES.flatMap(({ value: family }): Line[] => {
-      const rows = this.rows.filter((r) => r.voice?.family === family);
-      const open = this.openFamilies.includes(family);
-      if (rows.length === 0) return [];
-      return [{ key: `f-${family}`, fold: { family, rows, open } }, ...(open ? rows.map(line) : [])];
-    });
-    return [...families, ...this.rows.filter((r) => !r.voice).map(line)];
-  });
+  lines = $derived(linesOf(this.rows, this.filter, this.folded ? this.openFamilies : undefined));
 
   shown = $derived(this.lines.flatMap((l) => (l.row ? [l.row] : [])));
 
@@ -273,17 +210,8 @@ export class BoardState {
   }
 
   select(key: string, event?: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }): void {
-    if (event?.ctrlKey || event?.metaKey) {
-      const rest = this.selected.filter((k) => k !== key);
-      this.selected = this.selected.includes(key) && rest.length > 0 ? rest : [...rest, key];
-    } else if (event?.shiftKey && this.selected.length > 0) {
-      const keys = this.shown.map((r) => r.key);
-      const [a, b] = [keys.indexOf(this.selected.at(-1) ?? ''), keys.indexOf(key)];
-      const range = keys.slice(Math.min(a, b), Math.max(a, b) + 1);
-      this.selected = a < b ? range : range.reverse();
-    } else {
-      this.selected = [key];
-    }
+    const shown = this.shown.map((r) => r.key);
+    this.selected = chosenBy(this.selected, shown, key, event);
   }
 
   /** Moves the selection by rows. */

@@ -1,6 +1,6 @@
 <!-- The mark of a family, so that colour is never alone. -->
 <script lang="ts">
-  import type { Kind } from '$lib/state/board.svelte';
+  import type { Kind } from '$lib/state/rows';
   let { kind }: { kind: Kind } = $props();
 </script>
 

@@ -1,6 +1,6 @@
 <!-- A row in Bring in: where its sound comes from, and its hits in the loop. -->
 <script lang="ts">
-  import type { Row } from '$lib/state/board.svelte';
+  import type { Row } from '$lib/state/rows';
   import Hits from './Hits.svelte';
   import Source from './Source.svelte';
 

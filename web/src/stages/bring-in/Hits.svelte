@@ -2,7 +2,7 @@
      moves velocity. -->
 <script lang="ts">
   import type { Hit } from '$lib/api/types';
-  import type { Row } from '$lib/state/board.svelte';
+  import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
   import { Steady } from '$lib/state/steady.svelte';
   import { changeHit, clearHit, heldVelocity, hitAt, setHit } from './hits';

@@ -1,6 +1,6 @@
 <!-- What a lane plays, small. -->
 <script lang="ts">
-  import type { Row } from '$lib/state/board.svelte';
+  import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
   import Waveform from '$lib/ui/Waveform.svelte';
 

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { range } from '$lib/limits';
   import type { StripChange } from '$lib/api/types';
-  import type { Row } from '$lib/state/board.svelte';
+  import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
   import Meter from '$lib/ui/Meter.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';

@@ -1,6 +1,6 @@
 <!-- Where a row goes, changed in place. -->
 <script lang="ts">
-  import type { Row } from '$lib/state/board.svelte';
+  import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
   import Picker from '$lib/ui/Picker.svelte';
 

@@ -1,6 +1,6 @@
 <!-- A row in Route: where it goes, and its values where they stand in a table. -->
 <script lang="ts">
-  import type { Row } from '$lib/state/board.svelte';
+  import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
   import Output from './Output.svelte';
   import TableCells from './TableCells.svelte';

@@ -1,6 +1,6 @@
 <!-- The routing of a row as values: a send to each return, what keys it, how late it is. -->
 <script lang="ts">
-  import { type Row } from '$lib/state/board.svelte';
+  import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
   import SendFields from './SendFields.svelte';
 

@@ -1,6 +1,6 @@
 /** Where ribbons and boxes of the routing picture lie. Only drawing; what feeds what is the document's. */
 import type { Session, Strip } from '$lib/api/types';
-import type { Kind, Line } from '$lib/state/board.svelte';
+import type { Kind, Line } from '$lib/state/rows';
 
 export interface Box {
   strip: Strip;

@@ -2,7 +2,7 @@
      moved; dragged to another row it is copied there. -->
 <script lang="ts">
   import type { Processor } from '$lib/api/types';
-  import type { Row } from '$lib/state/board.svelte';
+  import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
   import { moveProcessor } from './order';
   import { outline } from './pictures';

@@ -45,7 +45,7 @@
   );
 </script>
 
-<div class="grid grid-cols-[repeat(auto-fill,minmax(180px,1fr))] gap-x-8 gap-y-1">
+<div class="grid grid-cols-[repeat(auto-fill,minmax(160px,1fr))] gap-x-6 gap-y-1">
   {#each kind.params as param (param.name)}
     {@const value = Number(settings[param.name])}
     <Field

@@ -40,11 +40,16 @@
 </script>
 
 {#if strip}
-  <div
-    class="grid h-full gap-6 {listens
-      ? 'grid-cols-[220px_minmax(0,1fr)_240px]'
-      : 'grid-cols-[220px_minmax(0,1fr)]'}"
-  >
+  {#snippet values()}
+    {#if strip && current && kind}
+      <ProcessorFields {strip} processor={current} {kind} {of} />
+      {#if listens}
+        <h2 class="mt-3 mb-1 font-semibold">What it listens to</h2>
+        <div class="max-w-72"><KeyFields {strip} processor={current} /></div>
+      {/if}
+    {/if}
+  {/snippet}
+  <div class="grid h-full grid-cols-[200px_minmax(0,1fr)] gap-6">
     <ChainList {strip} {name} {current} />
     {#if current && kind}
       <div class="@container flex min-h-0 flex-col overflow-auto">
@@ -60,7 +65,7 @@
               onset={(to) => session.apply(set(to))}
               oncancel={() => session.cancelLive()}
             >
-              <ProcessorFields {strip} processor={current} {kind} {of} />
+              {@render values()}
             </EqualiserBench>
           {:else}
             {#if hasPictures(kind)}
@@ -68,18 +73,10 @@
                 <ProcessorPictures {strip} processor={current} {kind} {color} {of} />
               </div>
             {/if}
-            <div class="min-h-0 min-w-[200px] flex-[2] overflow-auto">
-              <ProcessorFields {strip} processor={current} {kind} {of} />
-            </div>
+            <div class="min-h-0 min-w-[200px] flex-[2] overflow-auto">{@render values()}</div>
           {/if}
         </div>
       </div>
-      {#if listens}
-        <div class="min-h-0 overflow-auto">
-          <h2 class="mb-2 font-semibold">What it listens to</h2>
-          <KeyFields {strip} processor={current} />
-        </div>
-      {/if}
     {/if}
   </div>
 {/if}

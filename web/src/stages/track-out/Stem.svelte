@@ -1,7 +1,7 @@
 <!-- One strip as a stem: in or out, tap, file name, what the last render measured. -->
 <script lang="ts">
   import type { Tap } from '$lib/api/types';
-  import type { Row } from '$lib/state/board.svelte';
+  import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
   import Picker from '$lib/ui/Picker.svelte';
   import { included, tapOf, withStrip, withTap } from './plan';

@@ -166,18 +166,20 @@
     </g>
   {/each}
   {#snippet caption()}
-    {#if own}behind it: {live ? 'what comes out now' : 'the loop after trim'}{/if}
-    {#if gauge.reading}
-      <Picker
-        label="Another lane’s spectrum behind it"
-        value={other}
-        options={others}
-        onpick={(id) => (other = id)}
-      />
-    {/if}
-    {#if anyMoves}<span class="text-look">dashed: moved all the way</span>{/if}
-    {#if limited.length > 0}
-      <span class="text-wrong">band {limited.join(', ')} held at {hz(top)}, the top of this rate</span>
-    {/if}
+    <span class="flex h-6 items-center gap-3">
+      {#if own}<span>behind it: {live ? 'what comes out now' : 'the loop after trim'}</span>{/if}
+      {#if gauge.reading}
+        <Picker
+          label="Another lane’s spectrum behind it"
+          value={other}
+          options={others}
+          onpick={(id) => (other = id)}
+        />
+      {/if}
+      {#if anyMoves}<span class="text-look">dashed: moved all the way</span>{/if}
+      {#if limited.length > 0}
+        <span class="text-wrong">band {limited.join(', ')} held at {hz(top)}, the top of this rate</span>
+      {/if}
+    </span>
   {/snippet}
 </Graph>

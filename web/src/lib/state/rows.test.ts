@@ -1,0 +1,109 @@
+import { describe, expect, test } from 'vitest';
+import type { Session, Strip, Voice } from '$lib/api/types';
+import { EMPTY } from '$lib/sync/model';
+import { chosenBy, keepSame, linesOf, rowsOf, sameRow, type Row } from './rows';
+import { steady } from './steady.svelte';
+
+const main = EMPTY.strips[0] as Strip;
+const channel = (id: number): Strip => ({ ...main, id, kind: 'channel', name: '', output: 2 });
+const voice = (id: number, name: string, family: Voice['family'], on: number): Voice => ({
+  id,
+  name,
+  family,
+  source: { kind: 'empty' },
+  channel: on,
+  choke_set: null,
+  swing: null,
+  follows: null,
+});
+/** A kick and a click on one channel, a hat on its own. */
+const doc: Session = {
+  ...EMPTY,
+  strips: [channel(20), channel(21), ...EMPTY.strips],
+  voices: [voice(30, 'Kick', 'low', 20), voice(31, 'Click', 'low', 20), voice(32, 'Hat', 'hats', 21)],
+};
+const names = (rows: Row[]) => rows.map((r) => r.name);
+
+describe('rows', () => {
+  test('lanes come first, then buses and main, and say with whom they share', () => {
+    const rows = rowsOf(doc);
+    expect(names(rows)).toEqual(['Kick', 'Click', 'Hat', 'Mix bus', 'Main']);
+    expect(rows.map((r) => r.shares)).toEqual([['Click'], ['Kick'], [], [], []]);
+  });
+
+  const row = rowsOf(EMPTY)[1] as Row;
+  test('one that shows the same is the same', () => {
+    expect(sameRow(row, { ...row, shares: [] })).toBe(true);
+  });
+
+  test.each<[string, Partial<Row>]>([
+    ['another strip', { strip: { ...row.strip } }],
+    ['another name', { name: 'Sum' }],
+    ['another voice on its channel', { shares: ['Kick'] }],
+  ])('%s makes it another', (_, change) => {
+    expect(sameRow(row, { ...row, ...change })).toBe(false);
+  });
+
+  test('only rows that show something else are new objects', () => {
+    const before = rowsOf(doc);
+    const louder = { ...channel(21), fader_db: -6 };
+    const after = rowsOf({ ...doc, strips: doc.strips.map((s) => (s.id === 21 ? louder : s)) });
+    const kept = keepSame(new Map(before.map((r) => [r.key, r])), after);
+    expect(kept.map((r, n) => r === before[n])).toEqual([true, true, false, true, true]);
+  });
+});
+
+describe('lines', () => {
+  const rows = rowsOf(doc);
+  const shown = (filter: string, folded: Parameters<typeof linesOf>[2]) =>
+    linesOf(rows, filter, folded).map((l) => l.row?.name ?? l.fold?.family);
+
+  test('unfolded, every row is a line', () => {
+    expect(shown('', undefined)).toEqual(['Kick', 'Click', 'Hat', 'Mix bus', 'Main']);
+  });
+
+  test('folded, families have heads, and those that are open their lanes', () => {
+    expect(shown('', ['low'])).toEqual(['low', 'Kick', 'Click', 'hats', 'Mix bus', 'Main']);
+  });
+
+  test('a filter finds rows in folded families too', () => {
+    expect(shown('cK', [])).toEqual(['Kick', 'Click']);
+  });
+});
+
+describe('choosing', () => {
+  const shown = ['a', 'b', 'c', 'd'];
+  const [none, ctrl, shift] = [undefined, 'ctrlKey', 'shiftKey'].map((key) => ({
+    shiftKey: key === 'shiftKey',
+    ctrlKey: key === 'ctrlKey',
+    metaKey: false,
+  }));
+
+  test.each([
+    ['one alone', ['a', 'b'], 'c', none, ['c']],
+    ['one more', ['a'], 'c', ctrl, ['a', 'c']],
+    ['one less', ['a', 'c'], 'a', ctrl, ['c']],
+    ['never none', ['a'], 'a', ctrl, ['a']],
+    ['down to one', ['b'], 'd', shift, ['b', 'c', 'd']],
+    ['up to one', ['c'], 'a', shift, ['c', 'b', 'a']],
+  ])('%s', (_, before, key, held, after) => {
+    expect(chosenBy(before, shown, key, held)).toEqual(after);
+  });
+});
+
+describe('steady lists', () => {
+  const [a, b] = [{ id: 1 }, { id: 2 }];
+
+  test('the same things in the same order are the same list', () => {
+    const last = [a, b];
+    expect(steady(last, [a, b])).toBe(last);
+  });
+
+  test.each([
+    ['another order', [b, a]],
+    ['one less', [a]],
+    ['one like it', [a, { id: 2 }]],
+  ])('%s makes it another', (_, now) => {
+    expect(steady([a, b], now)).toBe(now);
+  });
+});

@@ -1,0 +1,101 @@
+/** The rows of the board and the lines that they stand in. */
+import type { Family, Session, Strip, Voice } from '$lib/api/types';
+import { FAMILIES } from '$lib/families';
+
+export type Kind = Family | 'return' | 'bus' | 'main';
+
+/** One row of the board: a lane, a return, a bus or main. */
+export interface Row {
+  key: string;
+  kind: Kind;
+  name: string;
+  strip: Strip;
+  voice?: Voice;
+  /** Other voices on the same channel. */
+  shares: string[];
+}
+
+/** One line of the board: a row, or the head of a family whose rows follow where it is open. */
+export type Line =
+  | { key: string; row: Row; fold?: undefined }
+  | { key: string; row?: undefined; fold: { family: Family; rows: Row[]; open: boolean } };
+
+/** Whether two rows show the same. */
+export function sameRow(a: Row, b: Row): boolean {
+  return (
+    a.strip === b.strip &&
+    a.voice === b.voice &&
+    a.kind === b.kind &&
+    a.name === b.name &&
+    a.shares.join('\n') === b.shares.join('\n')
+  );
+}
+
+/** Lanes in the order of the board, then returns, buses and main. */
+export function rowsOf(doc: Session): Row[] {
+  const strips = new Map(doc.strips.map((s) => [s.id, s]));
+  const sharing = new Map<number, Voice[]>();
+  for (const voice of doc.voices) {
+    const list = sharing.get(voice.channel);
+    if (list) list.push(voice);
+    else sharing.set(voice.channel, [voice]);
+  }
+  const lanes = doc.voices.flatMap((voice): Row[] => {
+    const strip = strips.get(voice.channel);
+    if (!strip) return [];
+    const shares = (sharing.get(voice.channel) ?? []).filter((v) => v.id !== voice.id).map((v) => v.name);
+    return [{ key: `v${voice.id}`, kind: voice.family, name: voice.name, strip, voice, shares }];
+  });
+  const rest = (['return', 'bus', 'main'] as const).flatMap((kind) =>
+    doc.strips
+      .filter((s) => s.kind === kind)
+      .map((strip): Row => ({ key: `s${strip.id}`, kind, name: strip.name, strip, shares: [] })),
+  );
+  return [...lanes, ...rest];
+}
+
+/** The new rows, where one that shows the same as before stays the same object. */
+export function keepSame(before: Map<string, Row>, rows: Row[]): Row[] {
+  return rows.map((row) => {
+    const last = before.get(row.key);
+    return last && sameRow(last, row) ? last : row;
+  });
+}
+
+/**
+ * What stands on the board, line by line.
+ *
+ * * `filter` – shows rows with it in their names alone, whatever is folded.
+ * * `folded` – the open families, where lanes stand under heads of their families.
+ */
+export function linesOf(rows: Row[], filter: string, folded: Family[] | undefined): Line[] {
+  const line = (row: Row): Line => ({ key: row.key, row });
+  if (filter) return rows.filter((r) => r.name.toLowerCase().includes(filter.toLowerCase())).map(line);
+  if (!folded) return rows.map(line);
+  const families = FAMILIES.flatMap(({ value: family }): Line[] => {
+    const lanes = rows.filter((r) => r.voice?.family === family);
+    const open = folded.includes(family);
+    if (lanes.length === 0) return [];
+    return [{ key: `f-${family}`, fold: { family, rows: lanes, open } }, ...(open ? lanes.map(line) : [])];
+  });
+  return [...families, ...rows.filter((r) => !r.voice).map(line)];
+}
+
+/** How rows are chosen by a press: one, one more or less with Ctrl, up to it with Shift. The last one is the newest. */
+export function chosenBy(
+  selected: string[],
+  shown: string[],
+  key: string,
+  held?: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean },
+): string[] {
+  if (held?.ctrlKey || held?.metaKey) {
+    const rest = selected.filter((k) => k !== key);
+    return selected.includes(key) && rest.length > 0 ? rest : [...rest, key];
+  }
+  if (held?.shiftKey && selected.length > 0) {
+    const [a, b] = [shown.indexOf(selected.at(-1) ?? ''), shown.indexOf(key)];
+    const range = shown.slice(Math.min(a, b), Math.max(a, b) + 1);
+    return a < b ? range : range.reverse();
+  }
+  return [key];
+}
