@@ -75,6 +75,19 @@ macro_rules! kinds {
                 vec![$(Settings::$kind($kind::default()),)*]
             }
 
+            /// The kind as documents name it.
+            pub fn word(&self) -> String {
+                let name = match self { $(Settings::$kind(_) => stringify!($kind),)* };
+                let mut word = String::new();
+                for (at, letter) in name.char_indices() {
+                    if letter.is_uppercase() && at > 0 {
+                        word.push('_');
+                    }
+                    word.extend(letter.to_lowercase());
+                }
+                word
+            }
+
             /// The kind in the trade's word.
             pub fn name(&self) -> &'static str {
                 match self { $(Settings::$kind(_) => $kind::NAME,)* }

@@ -1,8 +1,8 @@
 //! What an edit does, in a few words, for undo and for sentences about it.
 
-use super::{Edit, HitsChange, ProcessorChange, StripChange};
+use super::{Edit, HitsChange, MovedValue, ProcessorChange, StripChange};
 use crate::session::{Header, Session, StripSend};
-use crate::units::{PatternId, ProcessorId, SectionId, StripId, VoiceId};
+use crate::units::{Name, PatternId, ProcessorId, SectionId, StripId, VoiceId};
 
 /// Names told one by one at most; more are counted.
 const TOLD: usize = 2;
@@ -87,6 +87,26 @@ fn value(change: &StripChange) -> &'static str {
     }
 }
 
+/// What a moved value is called.
+fn moved(value: &MovedValue, session: &Session) -> String {
+    let kind = |word: &Name| {
+        let all = session.strips.iter().flat_map(|s| &s.chain);
+        all.map(|p| &p.settings).find(|s| s.word() == word.as_str()).map_or("processor", |s| s.name()).to_lowercase()
+    };
+    match value {
+        MovedValue::TrimDb => "Trim".into(),
+        MovedValue::FaderDb => "Fader".into(),
+        MovedValue::PanPercent => "Pan".into(),
+        MovedValue::WidthPercent => "Width".into(),
+        MovedValue::SendDb { to } => format!("Send to {}", session.strip_name(*to)),
+        MovedValue::SendPanPercent { to } => format!("Pan of the send to {}", session.strip_name(*to)),
+        MovedValue::Processor { kind: word, .. } => format!("Settings: {}", kind(word)),
+        MovedValue::InputDb { kind: word } => format!("Input gain: {}", kind(word)),
+        MovedValue::OutputDb { kind: word } => format!("Output gain: {}", kind(word)),
+        MovedValue::MixPercent { kind: word } => format!("Mix: {}", kind(word)),
+    }
+}
+
 impl Edit {
     /// A few words that say what the edit does to a session, as that is before it.
     pub fn label(&self, session: &Session) -> String {
@@ -149,6 +169,7 @@ impl Edit {
             }
             Edit::RenameStrip { strip, name } => format!("Rename {} to {name}", words.strip(*strip)),
             Edit::SetStrips { strips, change } => format!("{} of {}", value(change), words.strips(strips)),
+            Edit::MoveValues { strips, value, .. } => format!("{} of {}", moved(value, session), words.strips(strips)),
             Edit::SetOutput { strips, output } => {
                 let to = output.map_or_else(|| "nothing".into(), |to| words.strip(to));
                 format!("{} to {to}", words.strips(strips))

@@ -1,6 +1,7 @@
 //! What a person can do to a document. An edit is one intent; applying it gives the patch there and the
 //! patch back, so that everything can be undone.
 
+mod balance;
 mod chain;
 mod find;
 mod hits;
@@ -12,6 +13,7 @@ mod song;
 mod strips;
 mod takes;
 
+pub use balance::MovedValue;
 pub use chain::ProcessorChange;
 pub use hits::{BarRange, HitsChange};
 pub use insert::{Insertion, StripMap, proposed_map};
@@ -247,6 +249,16 @@ pub enum Edit {
         strips: Vec<StripId>,
         /// What changes.
         change: StripChange,
+    },
+    /// A value of one or more strips, moved by the same amount, so that they keep their balance. Where one comes to its
+    /// limit all stop; what is off stays off, unless all are.
+    MoveValues {
+        /// The strips.
+        strips: Vec<StripId>,
+        /// Which value.
+        value: MovedValue,
+        /// In the value's unit; in octaves where it runs by ratio.
+        by: f64,
     },
     /// Where strips go; nothing is allowed.
     SetOutput {
@@ -591,6 +603,7 @@ fn change(s: &mut Session, edit: &Edit, size: &Size) -> Result<(), EditError> {
         }
         Edit::RenameStrip { strip, name } => strips::rename(s, *strip, name),
         Edit::SetStrips { strips, change } => strips::set(s, strips, change),
+        Edit::MoveValues { strips, value, by } => balance::move_values(s, strips, value, *by),
         Edit::SetOutput { strips, output } => strips::set_output(s, strips, *output),
         Edit::OwnChannels { voices } => strips::own_channels(s, voices),
         Edit::ShareChannel { voices, channel } => strips::share_channel(s, voices, *channel),

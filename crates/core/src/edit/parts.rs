@@ -2,8 +2,8 @@
 //! a rest, so that a new edit or a new field cannot be forgotten.
 
 use super::{
-    BarRange, BusGroup, Cut, Edit, Insertion, NewHits, NewVoice, ProcessorChange, Split, SplitTarget, StripChange,
-    StripMap, TakeSound,
+    BarRange, BusGroup, Cut, Edit, Insertion, MovedValue, NewHits, NewVoice, ProcessorChange, Split, SplitTarget,
+    StripChange, StripMap, TakeSound,
 };
 use crate::session::{
     AssetRef, DocumentError, Key, Pattern, Processor, Section, StemChoice, StemPlan, StemRange, StripSend, VoiceSource,
@@ -167,6 +167,20 @@ impl Ids for Edit {
             }
             Edit::RenameStrip { strip, name: _ } | Edit::SetMixBus { strip } => strip.each(with),
             Edit::SetStrips { strips, change: _ } | Edit::NewBus { name: _, feeders: strips } => strips.each(with),
+            Edit::MoveValues { strips, value, by: _ } => {
+                strips.each(with);
+                match value {
+                    MovedValue::SendDb { to } | MovedValue::SendPanPercent { to } => to.each(with),
+                    MovedValue::TrimDb
+                    | MovedValue::FaderDb
+                    | MovedValue::PanPercent
+                    | MovedValue::WidthPercent
+                    | MovedValue::Processor { kind: _, value: _ }
+                    | MovedValue::InputDb { kind: _ }
+                    | MovedValue::OutputDb { kind: _ }
+                    | MovedValue::MixPercent { kind: _ } => {}
+                }
+            }
             Edit::NewReturn { name: _, feeders, silent: _ } => feeders.each(with),
             Edit::SetOutput { strips, output } => {
                 strips.each(with);
@@ -292,6 +306,7 @@ impl Edit {
             | Edit::DuplicateVoice { .. }
             | Edit::RenameStrip { .. }
             | Edit::SetStrips { .. }
+            | Edit::MoveValues { .. }
             | Edit::SetOutput { .. }
             | Edit::OwnChannels { .. }
             | Edit::ShareChannel { .. }
@@ -387,6 +402,7 @@ impl Edit {
                 rows(strips.len())
             }
             Edit::SetOutput { strips, .. }
+            | Edit::MoveValues { strips, .. }
             | Edit::SetSend { strips, .. }
             | Edit::RemoveSends { strips, .. }
             | Edit::AddProcessor { strips, .. } => rows(strips.len()),

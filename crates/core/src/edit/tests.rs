@@ -493,6 +493,7 @@ fn a_layer_out_of_its_bounds_is_refused(#[case] change: fn(&mut crate::session::
     assert_eq!(s, before);
 }
 
+mod balance;
 mod bounds;
 mod chains;
 mod documents;

@@ -1,5 +1,7 @@
 <!-- A number that can be dragged, typed, scrolled, stepped with the arrow keys, and reset with a double click. -->
 <script lang="ts">
+  import { readTyped } from './typed';
+
   interface Props {
     /** Full name, for tooltips and screen readers. */
     label: string;
@@ -19,6 +21,9 @@
     /** When it is let go. */
     oncommit: (value: number) => void;
     oncancel?: () => void;
+    /** Where several are meant: they move as far as this one does. A plain number that is typed, and a reset, still make
+     *  them equal. */
+    onmove?: (from: number, to: number, how: 'try' | 'apply') => void;
     class?: string;
   }
   let {
@@ -35,6 +40,7 @@
     onlive,
     oncommit,
     oncancel,
+    onmove,
     class: extra = '',
   }: Props = $props();
 
@@ -55,6 +61,12 @@
         : (value > 0 && min < 0 ? '+' : '') + value.toFixed(digits).replace(/^-0(\.0+)?$/, '0$1'),
   );
 
+  /** The value goes from one to another, and others with it where several are meant. */
+  function go(from: number, to: number, how: 'try' | 'apply') {
+    if (onmove) onmove(from, to, how);
+    else if (how === 'try') onlive?.(to);
+    else oncommit(to);
+  }
   function down(event: PointerEvent) {
     if (typing || event.button !== 0) return;
     (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
@@ -66,13 +78,13 @@
     if (!drag.moved && Math.abs(pixels) < 3) return;
     drag.moved = true;
     drag.now = held(drag.from + (pixels / PIXELS) * step * (event.shiftKey ? 0.1 : 1));
-    onlive?.(drag.now);
+    go(drag.from, drag.now, 'try');
   }
   function up() {
     if (!drag) return;
     const { moved, now, from } = drag;
     drag = undefined;
-    if (moved && now !== from) oncommit(now);
+    if (moved && now !== from) go(from, now, 'apply');
     else if (moved) oncancel?.();
   }
   function cancel() {
@@ -85,11 +97,11 @@
     if (by) {
       event.preventDefault();
       event.stopPropagation();
-      oncommit(held(value + by * step * (event.shiftKey ? 0.1 : 1)));
+      go(value, held(value + by * step * (event.shiftKey ? 0.1 : 1)), 'apply');
     } else if (event.key === 'Home' || event.key === 'End') {
       event.preventDefault();
       oncommit(event.key === 'Home' ? min : max);
-    } else if (event.key === 'Enter' || /^[-+\d.]$/.test(event.key)) {
+    } else if (event.key === 'Enter' || /^[-+=\d.,]$/.test(event.key)) {
       event.preventDefault();
       event.stopPropagation();
       text = event.key === 'Enter' ? String(value) : event.key;
@@ -103,13 +115,14 @@
     if (event.key === 'Escape') typing = false;
     if (event.key !== 'Enter') return;
     typing = false;
-    const wish = text.trim().toLowerCase() === 'off' ? min : Number.parseFloat(text.replace(',', '.'));
-    if (Number.isFinite(wish)) oncommit(held(wish));
+    const meant = readTyped(text, min, onmove !== undefined);
+    if (meant && 'by' in meant) go(value, round(value + meant.by), 'apply');
+    else if (meant) oncommit(held(meant.set));
   }
   function wheel(event: WheelEvent) {
     if (document.activeElement !== event.currentTarget) return;
     event.preventDefault();
-    oncommit(held(value - Math.sign(event.deltaY) * step * (event.shiftKey ? 0.1 : 1)));
+    go(value, held(value - Math.sign(event.deltaY) * step * (event.shiftKey ? 0.1 : 1)), 'apply');
   }
   function focus(input: HTMLInputElement) {
     // The text must stand before it can be selected; a digit that began it is kept.
@@ -137,7 +150,9 @@
     aria-valuemin={min}
     aria-valuemax={max}
     aria-valuetext="{shown} {unit}"
-    title="{label}, {min} to {max} {unit}"
+    title="{label}, {min} to {max} {unit}{onmove
+      ? '; the chosen rows move together, +3 and -3 move them, a plain number makes them equal'
+      : ''}"
     class="figures hover:bg-chosen w-14 cursor-ns-resize touch-none rounded-sm px-1 text-right select-none {extra}"
     onpointerdown={down}
     onpointermove={move}

@@ -4,6 +4,7 @@
   import type { StripChange } from '$lib/api/types';
   import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
+  import { triedTogether } from '$lib/state/tried';
   import Meter from '$lib/ui/Meter.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';
   import { STATION_COLUMNS, VALUE_COLUMN } from './columns';
@@ -12,17 +13,14 @@
   const { session, player, board } = desktop();
   const color = $derived(`var(--${row.kind === 'main' ? 'ink' : row.kind})`);
 
-  /** With several rows chosen, a value is set on all of them. */
+  /** With several rows chosen, a value moves on all of them. */
   const strips = $derived(
     board.selected.includes(row.key) ? [...new Set(board.chosen.map((r) => r.strip.id))] : [row.strip.id],
   );
   const set = (change: StripChange) => session.apply({ kind: 'set_strips', strips, change });
-  /** What a number of the strip does while it is moved, when it is let go, and when it is not meant. */
-  const moved = (what: 'trim_db' | 'pan_percent' | 'width_percent' | 'fader_db') => ({
-    onlive: (to: number) => session.try({ kind: 'set_strips', strips, change: { what, to } }),
-    oncommit: (to: number) => set({ what, to }),
-    oncancel: () => session.cancelLive(),
-  });
+  /** What a number of the strip does: chosen rows keep their balance. */
+  const moved = (what: 'trim_db' | 'pan_percent' | 'width_percent' | 'fader_db') =>
+    triedTogether(session, strips, { what }, (to) => ({ kind: 'set_strips', strips, change: { what, to } }));
   /** Marked after trim, where it is given as a peak. */
   const target = $derived.by(() => {
     if (row.strip.kind !== 'channel') return undefined;

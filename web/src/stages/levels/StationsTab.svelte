@@ -6,6 +6,7 @@
   import Field from '$lib/ui/Field.svelte';
   import Meter from '$lib/ui/Meter.svelte';
   import Picker from '$lib/ui/Picker.svelte';
+  import EqualRows from './EqualRows.svelte';
   import { TARGETS } from './targets';
 
   const { session, player, board } = desktop();
@@ -33,6 +34,7 @@
 {#if row && strip}
   <div class="grid grid-cols-[minmax(0,1fr)_320px] gap-8">
     <div>
+      <EqualRows />
       <h2 class="mb-1 font-semibold">{row.name}, station by station</h2>
       <ol class="grid max-w-2xl gap-[3px]" aria-label="Stations of {row.name}">
         {#snippet line(name: string, station: 'source' | 'trimmed' | 'out' | undefined, processor?: number)}

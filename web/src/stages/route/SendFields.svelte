@@ -1,8 +1,9 @@
 <!-- One send of a strip: level, tap, and in the bench pan, mute and a way out. -->
 <script lang="ts">
   import { range } from '$lib/limits';
-  import type { SendTap, Strip, StripSend } from '$lib/api/types';
+  import type { Edit, SendTap, Strip, StripSend } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
+  import { triedTogether } from '$lib/state/tried';
   import ValueField from '$lib/ui/ValueField.svelte';
 
   interface Props {
@@ -20,15 +21,28 @@
   const shown = $derived<StripSend>(
     send ?? { to, tap: 'post_fader', level_db: -100, pan_percent: 0, mute: false },
   );
-  /** With several rows chosen, a send is set on all of them. */
+  /** With several rows chosen, the send of each changes, and keeps what else it is. */
   const strips = $derived.by(() => {
     const chosen = board.chosen.map((r) => r.strip.id);
     return chosen.includes(strip.id) ? [...new Set(chosen)].filter((id) => id !== to) : [strip.id];
   });
-  const set = (change: Partial<StripSend>) =>
-    session.apply({ kind: 'set_send', strips, send: { ...shown, ...change } });
-  const attempt = (change: Partial<StripSend>) =>
-    session.try({ kind: 'set_send', strips, send: { ...shown, ...change } });
+  const edit = (change: Partial<StripSend>): Edit => ({
+    kind: 'batch',
+    edits: strips.map((id) => {
+      const own = session.doc.strips.find((s) => s.id === id)?.sends.find((s) => s.to === to);
+      return { kind: 'set_send', strips: [id], send: { ...(own ?? shown), ...change } };
+    }),
+  });
+  const set = (change: Partial<StripSend>) => session.apply(edit(change));
+  /** Only sends that are there can move together; where this one is new, all chosen rows get it. */
+  const moving = $derived(send ? strips : [strip.id]);
+  const level = $derived({
+    ...triedTogether(session, moving, { what: 'send_db', to }, (level_db) => edit({ level_db })),
+    ...(send ? {} : { oncommit: (db: number) => set({ level_db: db <= -99 ? -20 : db }) }),
+  });
+  const pans = $derived(
+    triedTogether(session, moving, { what: 'send_pan_percent', to }, (pan_percent) => edit({ pan_percent })),
+  );
   const taps: Record<SendTap, string> = { pre_fader: 'pre', post_fader: 'post' };
   const pan = (x: number) => (x === 0 ? 'C' : `${Math.abs(x).toFixed(0)} ${x < 0 ? 'L' : 'R'}`);
 </script>
@@ -42,9 +56,7 @@
     step={0.5}
     unit="dB"
     class="w-12! {send ? '' : 'text-third'}"
-    onlive={(level_db) => attempt({ level_db })}
-    oncommit={(level_db) => set({ level_db: !send && level_db <= -99 ? -20 : level_db })}
-    oncancel={() => session.cancelLive()}
+    {...level}
   />
   {#if send}
     <button
@@ -62,9 +74,7 @@
         unit="%"
         format={pan}
         class="w-12!"
-        onlive={(pan_percent) => attempt({ pan_percent })}
-        oncommit={(pan_percent) => set({ pan_percent })}
-        oncancel={() => session.cancelLive()}
+        {...pans}
       />
       <button
         class="border-line h-[19px] w-[19px] rounded-sm border text-[11px] {shown.mute

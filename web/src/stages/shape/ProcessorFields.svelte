@@ -1,9 +1,9 @@
 <!-- Every value of a processor, from what the core declares of its kind, and the gains around it. -->
 <script lang="ts">
-  import type { KindInfo, Processor, ProcessorChange, Settings, Strip } from '$lib/api/types';
+  import type { Edit, KindInfo, Processor, ProcessorChange, Settings, Strip } from '$lib/api/types';
   import { range } from '$lib/limits';
   import { desktop } from '$lib/state/context';
-  import { tried } from '$lib/state/tried';
+  import { triedTogether } from '$lib/state/tried';
   import Field from '$lib/ui/Field.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import { hz } from './pictures';
@@ -17,15 +17,41 @@
     of: string;
   }
   let { strip, processor, kind, of }: Props = $props();
-  const { session } = desktop();
+  const { session, board } = desktop();
 
-  const edit = (change: ProcessorChange) =>
-    ({ kind: 'set_processor', strip: strip.id, processor: processor.id, change }) as const;
-  const settings = $derived(processor.settings as unknown as Record<string, number | string>);
-  const withValue = (name: string, to: number | string): ProcessorChange => ({
-    what: 'settings',
-    to: { ...processor.settings, [name]: to } as Settings,
+  /** Rows whose processors of this kind move with this one: all that are chosen, where this row is. */
+  const strips = $derived.by(() => {
+    const like = board.chosen
+      .map((row) => row.strip)
+      .filter((s) => s.chain.some((p) => p.settings.kind === processor.settings.kind));
+    return like.some((s) => s.id === strip.id) ? [...new Set(like.map((s) => s.id))] : [strip.id];
   });
+  const word = $derived(processor.settings.kind);
+  const edit = (change: ProcessorChange): Edit => ({
+    kind: 'set_processor',
+    strip: strip.id,
+    processor: processor.id,
+    change,
+  });
+  /** The same on the processors of this kind in all rows that are meant. */
+  function onAll(change: (of: Processor) => ProcessorChange): Edit {
+    if (strips.length === 1) return edit(change(processor));
+    const edits = session.doc.strips
+      .filter((s) => strips.includes(s.id))
+      .flatMap((s) =>
+        s.chain
+          .filter((p) => p.settings.kind === word)
+          .map((p): Edit => ({ kind: 'set_processor', strip: s.id, processor: p.id, change: change(p) })),
+      );
+    return { kind: 'batch', edits };
+  }
+  const settings = $derived(processor.settings as unknown as Record<string, number | string>);
+  const withValue =
+    (name: string, to: number | string) =>
+    (of: Processor): ProcessorChange => ({
+      what: 'settings',
+      to: { ...of.settings, [name]: to } as Settings,
+    });
   const around = [
     { what: 'input_db', name: 'Input', label: 'Input gain', unit: 'dB', step: 0.5, ...range('slot_db') },
     { what: 'output_db', name: 'Output', label: 'Output gain', unit: 'dB', step: 0.5, ...range('slot_db') },
@@ -59,7 +85,13 @@
       step={stepOf(param, value)}
       digits={digitsOf(param)}
       offAt={param.unit === 'Hz' && param.min === 0 ? 0 : undefined}
-      {...tried(session, (to) => edit(withValue(param.name, to)))}
+      {...triedTogether(
+        session,
+        strips,
+        { what: 'processor', kind: word, value: param.name },
+        (to) => onAll(withValue(param.name, to)),
+        param.scale === 'ratio' && param.min > 0,
+      )}
     />
   {/each}
   {#each kind.choices as choice (choice.name)}
@@ -68,7 +100,7 @@
       label={choice.label}
       value={String(settings[choice.name])}
       options={choice.options.map(([option, text]) => ({ value: option, text }))}
-      onpick={(to) => session.apply(edit(withValue(choice.name, to)))}
+      onpick={(to) => session.apply(onAll(withValue(choice.name, to)))}
     />
   {/each}
   {#each around as { what, label, ...field } (what)}
@@ -76,7 +108,7 @@
       {...field}
       label="{label} of {of}"
       value={processor[what]}
-      {...tried(session, (to) => edit({ what, to }))}
+      {...triedTogether(session, strips, { what, kind: word }, (to) => onAll(() => ({ what, to })))}
     />
   {/each}
 </div>

@@ -283,6 +283,7 @@ fn every_kind_says_what_it_is() {
             assert!((param.min..=param.max).contains(&value) && value == param.default, "{}", param.name);
         }
         let json = serde_json::to_value(&kind.default).unwrap();
+        assert_eq!(json["kind"], kind.default.word());
         let named = |name: &str| json.get(name).is_some();
         assert!(kind.params.iter().all(|p| named(p.name)) && kind.choices.iter().all(|c| named(c.name)), "{json}");
         for choice in &kind.choices {

@@ -10,6 +10,7 @@ import type { HitsChange } from "./HitsChange";
 import type { Humanise } from "./Humanise";
 import type { Insertion } from "./Insertion";
 import type { Key } from "./Key";
+import type { MovedValue } from "./MovedValue";
 import type { NewVoice } from "./NewVoice";
 import type { Pattern } from "./Pattern";
 import type { PatternId } from "./PatternId";
@@ -278,7 +279,19 @@ strips: Array<StripId>,
 /**
  * What changes.
  */
-change: StripChange, } | { "kind": "set_output", 
+change: StripChange, } | { "kind": "move_values", 
+/**
+ * The strips.
+ */
+strips: Array<StripId>, 
+/**
+ * Which value.
+ */
+value: MovedValue, 
+/**
+ * In the value's unit; in octaves where it runs by ratio.
+ */
+by: number, } | { "kind": "set_output", 
 /**
  * The strips.
  */

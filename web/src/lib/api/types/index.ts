@@ -64,6 +64,7 @@ export type { Me } from './Me';
 export type { Measured } from './Measured';
 export type { MeterLayout } from './MeterLayout';
 export type { Metre } from './Metre';
+export type { MovedValue } from './MovedValue';
 export type { NameLine } from './NameLine';
 export type { NamedPitch } from './NamedPitch';
 export type { NewHits } from './NewHits';
