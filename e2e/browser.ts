@@ -132,6 +132,11 @@ export const typed = async (page: Page, label: string, value: string) => {
   await page.keyboard.press('Enter');
 };
 
+/** Picks an action of a menu. */
+export async function act(page: Page, menu: string, item: string): Promise<void> {
+  await page.getByRole('button', { name: menu, exact: true }).click();
+  await page.getByRole('menuitem', { name: item, exact: true }).click();
+}
+
 /** Adds a processor of a kind at the end of the chosen row's chain, at the stage Shape. */
-export const addProcessor = (page: Page, kind: string) =>
-  page.getByLabel('Add a processor').selectOption({ label: kind });
+export const addProcessor = (page: Page, kind: string) => act(page, 'Add a processor', kind);

@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
 import { after, before, test } from 'node:test';
 import type { Browser, Page } from 'playwright-core';
-import { drop, freshSession, launch, level, open, row, stage, until } from './browser.js';
+import { act, drop, freshSession, launch, level, open, row, stage, until } from './browser.js';
 import { drumLoop, tone } from './wav.js';
 
 let browser: Browser;
@@ -134,7 +134,7 @@ test('metre, key, swing, sections and pan law are set where they stand', async (
     (name) => name === 'Section 3',
     'the last is first',
   );
-  await page.getByLabel('Pattern of Section 2').selectOption({ label: 'A copy of this one' });
+  await act(page, 'A pattern of its own for Section 2', 'A copy of this one');
   await page.getByRole('button', { name: 'Remove Section 3' }).click();
   await stage(page, 'Levels');
   await page.getByLabel('Pan law').selectOption({ index: 1 });

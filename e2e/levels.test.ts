@@ -154,3 +154,76 @@ test('a row shows where it got hot, and the light stays until it is cleared', as
   assert.deepEqual(faults, []);
   await page.context().close();
 });
+
+test('chosen rows keep their balance by key, drag, wheel and typing, and are made equal by name', async () => {
+  const { page, faults } = await beat(browser, 'Balance');
+  await stage(page, 'Levels');
+  const fader = (name: string) => page.getByRole('spinbutton', { name: `Fader of ${name}`, exact: true });
+  const shows = async (...db: string[]) => {
+    const now = () => Promise.all(['Kick', 'Snare', 'Clap'].map((name) => fader(name).innerText()));
+    await until(now, (found) => found.join() === db.join(), `faders at ${db.join(', ')}`);
+  };
+  await typed(page, 'Fader of Kick', '-12');
+  await chosen(page, 'Clap');
+  await typed(page, 'Fader of Clap', '-6');
+  await shows('-12.0', '0.0', '-6.0');
+
+  await chosen(page, 'Kick');
+  for (const name of ['Snare', 'Clap'])
+    await row(page, name).click({ position: { x: 60, y: 10 }, modifiers: ['Control'] });
+  await fader('Snare').focus();
+  await page.keyboard.press('ArrowUp');
+  await shows('-11.5', '+0.5', '-5.5');
+  await page.keyboard.press('Control+z');
+  await shows('-12.0', '0.0', '-6.0');
+
+  // As far as the first of them can go.
+  const box = (await fader('Kick').boundingBox()) as { x: number; y: number };
+  await page.mouse.move(box.x + 20, box.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 20, box.y - 200, { steps: 8 });
+  await page.mouse.up();
+  await shows('0.0', '+12.0', '+6.0');
+
+  // "Everything by -10 dB" is one action, and one step back.
+  await typed(page, 'Fader of Clap', '-10');
+  await shows('-10.0', '+2.0', '-4.0');
+  assert.equal(
+    await fader('Clap').evaluate((field) => field === document.activeElement),
+    true,
+    'the focus stays where something was typed',
+  );
+  await page.keyboard.press('Control+z');
+  await shows('0.0', '+12.0', '+6.0');
+
+  await page.getByRole('button', { name: 'Make the fader of 3 rows equal to Clap' }).click();
+  await shows('+6.0', '+6.0', '+6.0');
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
+test('Space plays after a press, and presses what was reached by keyboard', async () => {
+  const { page, faults } = await beat(browser, 'Keys');
+  const mute = page.getByRole('button', { name: 'Mute Kick', exact: true });
+  await mute.click();
+  assert.equal(await mute.getAttribute('aria-pressed'), 'true');
+  await page.keyboard.press('Space');
+  await page.getByRole('button', { name: 'Stop' }).waitFor();
+  assert.equal(await mute.getAttribute('aria-pressed'), 'true', 'still muted');
+  await page.keyboard.press('p');
+  await page.getByRole('button', { name: 'Play' }).waitFor();
+  await row(page, 'Kick').focus();
+  await until(
+    async () => {
+      await page.keyboard.press('Tab');
+      return page.evaluate(() => document.activeElement?.getAttribute('aria-label'));
+    },
+    (label) => label === 'Mute Kick',
+    'the mute by Tab',
+  );
+  await page.keyboard.press('Space');
+  assert.equal(await mute.getAttribute('aria-pressed'), 'false');
+  await page.getByRole('button', { name: 'Play' }).waitFor();
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});

@@ -86,7 +86,9 @@
         tabindex="0"
         aria-label="{row.name}{chosen ? ', chosen' : ''}"
         data-row={row.name}
-        class="border-faint flex items-stretch border-b {chosen ? 'bg-chosen' : ''} {overRow === row.key
+        class="border-faint flex items-stretch border-b [content-visibility:auto] {chosen
+          ? 'bg-chosen'
+          : ''} {overRow === row.key
           ? 'border-t-ink border-t-2'
           : ''}"
         style:height="{board.rowHeight}px"

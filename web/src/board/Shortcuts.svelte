@@ -2,7 +2,8 @@
   import { Dialog } from 'bits-ui';
   let { open = $bindable(false) }: { open?: boolean } = $props();
   const keys = [
-    ['Space', 'Play or stop the loop'],
+    ['Space', 'Play or stop the loop; on a button reached by Tab, press it'],
+    ['P', 'Play or stop the loop from everywhere'],
     ['Home', 'Back to the start of the loop'],
     ['1 to 5', 'Stages'],
     ['↑ ↓', 'Rows; with Shift more of them'],
@@ -12,6 +13,7 @@
     ['Ctrl Z, Ctrl Shift Z', 'Undo, redo'],
     ['on a value: ↑ ↓, Shift', 'Step, fine'],
     ['on a value: Enter or digits', 'Type'],
+    ['on a value of chosen rows', '+3 and -3 move all of them, a plain number makes them equal'],
     ['on a pattern: ← →, Enter, ↑ ↓', 'Step, set or clear, velocity'],
     ['on a processor: Alt ↑ ↓', 'Move it along its chain'],
     ['on a band: ← → ↑ ↓, Shift', 'Frequency, gain, fine'],

@@ -45,7 +45,7 @@
       session.redo();
     } else if (control || event.altKey) {
       return;
-    } else if (event.key === ' ' && !at.closest('button, [role=checkbox], [role=grid], a')) {
+    } else if ((event.key === ' ' && !at.closest('button, [role=checkbox], a')) || event.key === 'p') {
       event.preventDefault();
       void toggle();
     } else if (STAGES.some((s) => s.key === event.key) && !at.closest('[role=spinbutton]')) {
@@ -60,6 +60,18 @@
     } else if (event.key === 'Home') {
       player.seek(board.frameOf(board.loopStart));
     }
+  }
+  /**
+   * A press with the pointer leaves the focus on the board, so that Space plays after it and presses nothing twice. Somebody
+   * who came to a button by keyboard stays there.
+   */
+  function pressed(event: MouseEvent) {
+    const byPointer = event.detail > 0;
+    const at = (event.target as HTMLElement).closest('button, input[type=checkbox]');
+    if (!byPointer || !at || at.matches('[aria-haspopup], [role=tab]') || at.closest('[role=dialog]')) return;
+    const row = document.getElementById(`row-${board.selected.at(-1)}`);
+    if (document.activeElement === at || document.activeElement === document.body)
+      row?.focus({ preventScroll: true });
   }
   function drop(event: DragEvent) {
     event.preventDefault();
@@ -77,6 +89,7 @@
 <svelte:head><title>{session.doc.header.title} · Zealous Lane</title></svelte:head>
 <svelte:window
   onkeydown={key}
+  onclickcapture={pressed}
   ondragover={over}
   ondragleave={(event) => event.relatedTarget === null && (dropping = false)}
   ondrop={drop}

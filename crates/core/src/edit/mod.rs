@@ -279,7 +279,7 @@ pub enum Edit {
         /// The channel or trigger.
         channel: StripId,
     },
-    /// A new bus that takes the strips and goes where the first of them went.
+    /// A new bus that takes the strips and goes where the first of them went; numbered where its name is taken.
     NewBus {
         /// What it is called.
         name: Name,
@@ -291,7 +291,7 @@ pub enum Edit {
         /// Buses with what goes to them.
         groups: Vec<BusGroup>,
     },
-    /// A new return on the mix bus, with sends from strips at 0 dB after their faders.
+    /// A new return on the mix bus, with sends from strips at 0 dB after their faders; numbered where its name is taken.
     NewReturn {
         /// What it is called.
         name: Name,

@@ -3,7 +3,7 @@
 use super::EditError;
 use super::find::{new_channel, strip_mut, voice_mut, with_new_ids};
 use crate::session::{LaneTarget, Polarity, Session, Strip, StripKind, StripSend};
-use crate::units::{Name, StripId, StripName, VoiceId};
+use crate::units::{Name, Names, StripId, StripName, VoiceId};
 use serde::{Deserialize, Serialize};
 
 /// A change of one value of a strip.
@@ -175,11 +175,18 @@ pub(super) fn set_mix_bus(s: &mut Session, strip: StripId) -> Result<(), EditErr
     Ok(())
 }
 
+/// The name, with a number where a strip or a voice has it.
+fn free_name(s: &Session, name: &Name) -> Name {
+    let strips = s.strips.iter().map(|x| x.name.as_str());
+    Names::of(strips.chain(s.voices.iter().map(|v| v.name.as_str()))).take(name)
+}
+
 /// A return on the mix bus, silent until its fader is raised if wished, with sends from strips at 0 dB.
 pub(super) fn new_return(s: &mut Session, name: &Name, feeders: &[StripId], silent: bool) -> Result<(), EditError> {
     let id = StripId(s.take_id());
     let at = s.strips.iter().position(|x| x.kind == StripKind::Bus).unwrap_or(s.strips.len());
-    let mut made = Strip::new(id, StripKind::Return, name.clone().into(), Some(s.mix_bus));
+    let name = free_name(s, name);
+    let mut made = Strip::new(id, StripKind::Return, name.into(), Some(s.mix_bus));
     if silent {
         made.fader_db = crate::units::OFF_DB;
     }
@@ -198,7 +205,8 @@ pub(super) fn new_bus(s: &mut Session, name: &Name, feeders: &[StripId]) -> Resu
     // Buses stand before the mix bus, which stands before main, so that the board reads along the signal.
     let mix = s.strips.iter().position(|x| x.id == s.mix_bus && x.kind == StripKind::Bus);
     let at = mix.unwrap_or(at).min(at.max(1));
-    s.strips.insert(at, Strip::new(id, StripKind::Bus, name.clone().into(), Some(output)));
+    let name = free_name(s, name);
+    s.strips.insert(at, Strip::new(id, StripKind::Bus, name.into(), Some(output)));
     if feeders.is_empty() { Ok(()) } else { set_output(s, feeders, Some(id)) }
 }
 

@@ -1,5 +1,6 @@
 <!-- A number that can be dragged, typed, scrolled, stepped with the arrow keys, and reset with a double click. -->
 <script lang="ts">
+  import { tick } from 'svelte';
   import { readTyped } from './typed';
 
   interface Props {
@@ -110,11 +111,17 @@
       cancel();
     }
   }
+  let field = $state<HTMLElement>();
+  /** Typing is over; the field is where the keys go on. */
+  function ends() {
+    typing = false;
+    void tick().then(() => field?.focus());
+  }
   function typed(event: KeyboardEvent) {
     event.stopPropagation();
-    if (event.key === 'Escape') typing = false;
+    if (event.key === 'Escape') ends();
     if (event.key !== 'Enter') return;
-    typing = false;
+    ends();
     const meant = readTyped(text, min, onmove !== undefined);
     if (meant && 'by' in meant) go(value, round(value + meant.by), 'apply');
     else if (meant) oncommit(held(meant.set));
@@ -143,6 +150,7 @@
   />
 {:else}
   <div
+    bind:this={field}
     role="spinbutton"
     tabindex="0"
     aria-label={label}

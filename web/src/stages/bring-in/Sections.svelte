@@ -5,6 +5,7 @@
   import { api } from '$lib/api/client';
   import type { Header, Section } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
+  import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Button from '$lib/ui/Button.svelte';
   import NameField from '$lib/ui/NameField.svelte';
   import Picker from '$lib/ui/Picker.svelte';
@@ -14,12 +15,11 @@
   let dragged = $state<number>();
   let over = $state<number>();
   const doc = $derived(session.doc);
-  const [NEW, COPY] = [-1, -2];
-  const patterns = $derived([
-    ...doc.patterns.map((p) => ({ value: p.id, text: `${p.name}, ${p.bars} bars` })),
-    { value: NEW, text: 'New pattern' },
-    { value: COPY, text: 'A copy of this one' },
-  ]);
+  const fresh = [
+    { value: 'empty', text: 'Empty' },
+    { value: 'copy', text: 'A copy of this one' },
+  ] as const;
+  const patterns = $derived(doc.patterns.map((p) => ({ value: p.id, text: `${p.name}, ${p.bars} bars` })));
 
   const metres = ['2/4', '3/4', '4/4', '5/4', '7/4', '3/8', '5/8', '6/8', '7/8', '9/8', '12/8'];
   const metre = $derived(`${doc.header.metre.beats}/${doc.header.metre.unit}`);
@@ -32,10 +32,6 @@
   }
 
   const set = (section: Section) => session.apply({ kind: 'set_section', section });
-  function pick(section: Section, pattern: number) {
-    if (pattern >= 0) return set({ ...section, pattern });
-    return session.apply({ kind: 'give_pattern', section: section.id, copy: pattern === COPY });
-  }
   function add() {
     const last = doc.sections.at(-1);
     if (last)
@@ -118,7 +114,13 @@
           value={section.pattern}
           options={patterns}
           class="w-32"
-          onpick={(p) => pick(section, p)}
+          onpick={(pattern) => set({ ...section, pattern })}
+        />
+        <ActionMenu
+          text="New"
+          label="A pattern of its own for {section.name}"
+          items={[...fresh]}
+          onpick={(of) => session.apply({ kind: 'give_pattern', section: section.id, copy: of === 'copy' })}
         />
         <button
           class="ml-auto px-1"

@@ -1,8 +1,8 @@
 <!-- What the chosen row is connected to: its sends, its keys, what it is itself. -->
 <script lang="ts">
   import { desktop } from '$lib/state/context';
+  import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Button from '$lib/ui/Button.svelte';
-  import Picker from '$lib/ui/Picker.svelte';
   import SendFields from './SendFields.svelte';
 
   const { session, board } = desktop();
@@ -18,22 +18,18 @@
       s.chain.flatMap((p) => (strip && p.key?.source === strip.id ? [{ strip: s, processor: p }] : [])),
     ),
   );
-  const sources = $derived([
-    { value: -1, text: 'Duck it by …' },
-    ...doc.strips
+  const sources = $derived(
+    doc.strips
       .filter((s) => s.id !== strip?.id && s.kind !== 'main')
       .map((s) => ({ value: s.id, text: session.nameOf(s.id) })),
-  ]);
+  );
 
   function sendTo(to: number) {
     const send = { to, tap: 'post_fader', level_db: 0, pan_percent: 0, mute: false } as const;
     session.apply({ kind: 'set_send', strips: strips.filter((id) => id !== to), send });
   }
   function newReturn() {
-    const taken = new Set(doc.strips.map((s) => s.name));
-    let name = 'Return 1';
-    for (let n = 2; taken.has(name); n += 1) name = `Return ${n}`;
-    session.apply({ kind: 'new_return', name, feeders: strips, silent: false });
+    session.apply({ kind: 'new_return', name: 'Return', feeders: strips, silent: false });
   }
   /** A compressor that lets the key be heard clearly at once; it is backed off by ear in Shape. */
   function duckBy(source: number) {
@@ -89,14 +85,11 @@
       </div>
       <div class="flex flex-wrap items-center gap-2">
         {#if open.length > 0}
-          <Picker
+          <ActionMenu
+            text="Send to a return"
             label="Send the chosen rows to a return"
-            value={-1}
-            options={[
-              { value: -1, text: 'Send to a return …' },
-              ...open.map((r) => ({ value: r.id, text: r.name })),
-            ]}
-            onpick={(to) => to > 0 && sendTo(to)}
+            items={open.map((r) => ({ value: r.id, text: r.name }))}
+            onpick={sendTo}
           />
         {/if}
         <Button title="Sends from the chosen rows at 0 dB after their faders" onclick={newReturn}
@@ -121,12 +114,7 @@
       {/each}
       <div class="mt-1 flex flex-wrap items-center gap-2">
         {#if strip.kind !== 'trigger'}
-          <Picker
-            label="Duck {row.name} by"
-            value={-1}
-            options={sources}
-            onpick={(source) => source > 0 && duckBy(source)}
-          />
+          <ActionMenu text="Duck it by" label="Duck {row.name} by" items={sources} onpick={duckBy} />
         {/if}
         {#if row.voice && strip.kind !== 'trigger'}
           {@const voice = row.voice.id}

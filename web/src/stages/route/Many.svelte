@@ -4,6 +4,7 @@
   import { FAMILIES } from '$lib/families';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
+  import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import InsertLanes from './InsertLanes.svelte';
 
@@ -22,7 +23,7 @@
   let busName = $state('');
   function newBus(event: SubmitEvent) {
     event.preventDefault();
-    const name = busName.trim() || `Bus ${targets.length}`;
+    const name = busName.trim() || 'Bus';
     if (session.apply({ kind: 'new_bus', name, feeders: strips })) busName = '';
   }
 
@@ -112,20 +113,17 @@
       <Button kind="first" type="submit" disabled={strips.length === 0}>Put on a new bus</Button>
     </form>
     <div class="flex flex-wrap items-center gap-2">
-      <Picker
-        label="Send the chosen rows to"
-        value={-2}
-        options={[
-          { value: -2, text: 'Send to a bus …' },
+      <ActionMenu
+        text="Send to a bus"
+        label="Send the chosen rows to a bus"
+        disabled={strips.length === 0}
+        items={[
           ...targets
             .filter((b) => b.kind === 'bus' && !strips.includes(b.id))
             .map((b) => ({ value: b.id, text: b.name })),
           { value: -1, text: 'Nothing, on purpose' },
         ]}
-        onpick={(to) =>
-          to > -2 &&
-          strips.length > 0 &&
-          session.apply({ kind: 'set_output', strips, output: to < 0 ? null : to })}
+        onpick={(to) => session.apply({ kind: 'set_output', strips, output: to < 0 ? null : to })}
       />
       <Button
         disabled={shared.length === 0}

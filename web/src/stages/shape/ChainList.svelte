@@ -3,7 +3,7 @@
   import type { Processor, ProcessorChange, Strip } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
-  import Picker from '$lib/ui/Picker.svelte';
+  import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import { moveProcessor } from './order';
   import Presets from './Presets.svelte';
 
@@ -124,10 +124,10 @@
     {/each}
   </ol>
   <div class="flex flex-wrap gap-x-3 gap-y-1">
-    <Picker
+    <ActionMenu
+      text="Add"
       label="Add a processor"
-      value={-1}
-      options={[{ value: -1, text: 'Add …' }, ...kinds.map((k, at) => ({ value: at, text: k.name }))]}
+      items={kinds.map((k, at) => ({ value: at, text: k.name }))}
       onpick={add}
     />
     <Presets {strip} {current} />

@@ -34,6 +34,20 @@ fn a_new_return_is_fed_and_waits_at_off() {
 }
 
 #[test]
+fn new_buses_and_returns_get_names_that_nothing_has() {
+    let mut s = kit();
+    for edit in [
+        Edit::NewReturn { name: "Return".into(), feeders: vec![], silent: false },
+        Edit::NewReturn { name: "return".into(), feeders: vec![], silent: false },
+        Edit::NewBus { name: "Kick".into(), feeders: vec![] },
+    ] {
+        apply(&mut s, &edit).unwrap();
+    }
+    let names: Vec<_> = s.strips.iter().map(|x| x.name.as_str()).filter(|n| !n.is_empty()).collect();
+    assert!(["Return", "return 2", "Kick 2"].iter().all(|n| names.contains(n)), "{names:?}");
+}
+
+#[test]
 fn a_removed_bus_hands_its_feeders_on_and_undo_brings_all_of_it_back() {
     let mut s = kit();
     let kick = strip(&s, "Kick").id;
