@@ -212,6 +212,10 @@ test('patterns by rule, by dice and by hand, out as MIDI and in again the same',
   await page.getByRole('button', { name: 'Keep' }).click();
   const kept = await hits(page, 'Hat closed');
   assert.ok(first > 0 && kept > 0);
+  // By rule beside what is there, or instead of it.
+  await page.getByRole('button', { name: 'Every off-beat' }).click();
+  assert.ok((await hits(page, 'Hat closed')) >= Math.max(kept, 16));
+  await page.getByLabel('instead of what is there').check();
   await page.getByRole('button', { name: 'Every off-beat' }).click();
   assert.equal(await hits(page, 'Hat closed'), 16);
 
@@ -219,6 +223,22 @@ test('patterns by rule, by dice and by hand, out as MIDI and in again the same',
   const grid = row(page, 'Hat closed').getByRole('grid');
   const box = (await grid.boundingBox()) as { x: number; y: number; width: number; height: number };
   const at = { x: box.x + (box.width * 2.3) / 64, y: box.y + box.height / 2 };
+  // A press on a hit chooses it, Delete removes it, a press on an empty step sets one.
+  await page.mouse.click(at.x, at.y);
+  await page.getByRole('spinbutton', { name: 'Velocity of the hit' }).waitFor();
+  assert.equal(await hits(page, 'Hat closed'), 16);
+  await page.keyboard.press('Delete');
+  await until(
+    () => hits(page, 'Hat closed'),
+    (n) => n === 14,
+    'the hit is gone, in both rounds of the pattern',
+  );
+  await page.mouse.click(at.x, at.y);
+  await until(
+    () => hits(page, 'Hat closed'),
+    (n) => n === 16,
+    'a hit again',
+  );
   await page.mouse.move(at.x, at.y);
   await page.keyboard.down('Alt');
   await page.mouse.down();

@@ -88,9 +88,7 @@
         data-row={row.name}
         class="border-faint flex items-stretch border-b [content-visibility:auto] {chosen
           ? 'bg-chosen'
-          : ''} {overRow === row.key
-          ? 'border-t-ink border-t-2'
-          : ''}"
+          : ''} {overRow === row.key ? 'border-t-ink border-t-2' : ''}"
         style:height="{board.rowHeight}px"
         onclick={(event) => board.select(row.key, event)}
         onpointerenter={() => board.stage === 'route' && (board.hovered = row.strip.id)}

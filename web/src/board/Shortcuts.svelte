@@ -14,7 +14,7 @@
     ['on a value: ↑ ↓, Shift', 'Step, fine'],
     ['on a value: Enter or digits', 'Type'],
     ['on a value of chosen rows', '+3 and -3 move all of them, a plain number makes them equal'],
-    ['on a pattern: ← →, Enter, ↑ ↓', 'Step, set or clear, velocity'],
+    ['on a pattern: ← →, Enter, Del, ↑ ↓', 'Step, set, remove, velocity'],
     ['on a processor: Alt ↑ ↓', 'Move it along its chain'],
     ['on a band: ← → ↑ ↓, Shift', 'Frequency, gain, fine'],
     ['on the ruler: ← →, Shift', 'Move the loop, change its length'],

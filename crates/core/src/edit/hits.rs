@@ -23,7 +23,7 @@ pub struct BarRange {
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 #[serde(tag = "kind", rename_all = "snake_case")]
 pub enum HitsChange {
-    /// A hit every `every_ticks`, the first after `offset_ticks`, instead of what is there.
+    /// A hit every `every_ticks`, the first after `offset_ticks`.
     Every {
         /// From one to the next.
         every_ticks: u32,
@@ -31,6 +31,9 @@ pub enum HitsChange {
         offset_ticks: u32,
         /// 1 to 127.
         velocity: u8,
+        /// Instead of what is there, rather than beside it.
+        #[serde(default = "yes")]
+        instead: bool,
     },
     /// Hits on steps by chance, instead of what is there.
     Fill {
@@ -65,6 +68,11 @@ pub enum HitsChange {
     },
     /// Everything where it is written: no shifts.
     Straighten,
+}
+
+/// Edits of before the choice replaced what was there.
+fn yes() -> bool {
+    true
 }
 
 /// Changes hits of voices in some bars of a pattern.
@@ -104,11 +112,13 @@ fn changed(old: &[Hit], (from, to): (u32, u32), end: u32, bar: u32, voice: Voice
     let outside = || old.iter().copied().filter(|h| !inside(h)).collect::<Vec<Hit>>();
     let dice = |seed: u32| Dice::new(&[u64::from(seed), u64::from(voice.0)]);
     match *change {
-        HitsChange::Every { every_ticks, offset_ticks, velocity } => {
+        HitsChange::Every { every_ticks, offset_ticks, velocity, instead } => {
             let every = every_ticks.max(1);
-            let mut hits = outside();
+            let mut hits = if instead { outside() } else { old.to_vec() };
+            let free = |at: &u32| instead || old.binary_search_by_key(at, |h| h.at_ticks).is_err();
             hits.extend(
                 steps((from.saturating_add(offset_ticks), to), every)
+                    .filter(free)
                     .map(|at| Hit::new(at, (every / 2).max(1), velocity, 0)),
             );
             hits
@@ -182,8 +192,22 @@ mod tests {
     #[case::every_beat(0, [0, 960, 1920, 2880])]
     #[case::every_off_beat(480, [480, 1440, 2400, 3360])]
     fn hits_on_every_beat_and_off_beat(#[case] offset_ticks: u32, #[case] expected: [u32; 4]) {
-        let every = HitsChange::Every { every_ticks: 960, offset_ticks, velocity: 100 };
+        let every = HitsChange::Every { every_ticks: 960, offset_ticks, velocity: 100, instead: true };
         assert_eq!(at(&run(&[hit(120), hit(BAR)], (0, BAR), every)), [&expected[..], &[BAR]].concat());
+    }
+
+    #[test]
+    fn hits_by_rule_come_beside_what_is_there_and_leave_its_velocity() {
+        let old = [Hit { velocity: 31, ..hit(960) }, hit(1000)];
+        let every = HitsChange::Every { every_ticks: 960, offset_ticks: 0, velocity: 100, instead: false };
+        let mut hits = run(&old, (0, BAR), every);
+        hits.sort_by_key(|h| h.at_ticks);
+        let found: Vec<_> = hits.iter().map(|h| (h.at_ticks, h.velocity)).collect();
+        assert_eq!(found, [(0, 100), (960, 31), (1000, 100), (1920, 100), (2880, 100)]);
+        // An edit that waited since before the choice was there means what it meant.
+        let before = r#"{"kind":"every","every_ticks":960,"offset_ticks":0,"velocity":100}"#;
+        let HitsChange::Every { instead, .. } = serde_json::from_str(before).unwrap() else { unreachable!() };
+        assert!(instead);
     }
 
     #[test]

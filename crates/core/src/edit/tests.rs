@@ -236,10 +236,11 @@ fn any_hits_edit() -> impl Strategy<Value = Edit> {
     let pattern = PatternId(3);
     let range = (0u32..3, 1u32..3).prop_map(|(from, bars)| BarRange { from, bars });
     let change = prop_oneof![
-        (1u32..2000, 0u32..500).prop_map(|(every_ticks, offset_ticks)| HitsChange::Every {
+        (1u32..2000, 0u32..500, any::<bool>()).prop_map(|(every_ticks, offset_ticks, instead)| HitsChange::Every {
             every_ticks,
             offset_ticks,
-            velocity: 100
+            velocity: 100,
+            instead
         }),
         (0.0..120.0f64, any::<u32>()).prop_map(|(density_percent, seed)| HitsChange::Fill {
             step_ticks: 240,

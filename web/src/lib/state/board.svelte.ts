@@ -95,6 +95,11 @@ export class BoardState {
       if (kept.benchHeights) this.benchHeights = kept.benchHeights;
       this.folded = kept.folded ?? this.folded;
       this.routeTable = kept.routeTable === true;
+      if (LEVELS_TABS.some((t) => t.id === kept.levelsTab)) this.levelsTab = kept.levelsTab;
+      const there = this.rows.map((r) => r.key);
+      const rows = Array.isArray(kept.selected) ? kept.selected.filter((k: string) => there.includes(k)) : [];
+      if (rows.length > 0) this.selected = rows;
+      if (Number.isInteger(kept.processor)) this.processor = kept.processor;
     } catch {
       // What was kept cannot be read; the defaults stand.
     }
@@ -115,10 +120,14 @@ export class BoardState {
 
   /** Keeps how this person looks at this session, on this machine. */
   keep(): void {
-    const { stage, tab, stepTicks, loopFrom, loopBars, benchHeights, folded, routeTable } = this;
+    const { stage, tab, levelsTab, stepTicks, loopFrom, loopBars, benchHeights, folded, routeTable } = this;
+    const { selected, processor } = this;
     localStorage.setItem(
       `board ${this.session.id}`,
-      JSON.stringify({ stage, tab, stepTicks, loopFrom, loopBars, benchHeights, folded, routeTable }),
+      JSON.stringify({
+        ...{ stage, tab, levelsTab, stepTicks, loopFrom, loopBars, benchHeights, folded, routeTable },
+        ...{ selected, processor },
+      }),
     );
   }
 

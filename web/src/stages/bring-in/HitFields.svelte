@@ -5,7 +5,7 @@
   import { desktop } from '$lib/state/context';
   import { tried } from '$lib/state/tried';
   import Field from '$lib/ui/Field.svelte';
-  import { changeHit, hitAt } from './hits';
+  import { changeHit, clearHit, hitAt } from './hits';
 
   /** Voices that can be changed. */
   let { ids }: { ids: number[] } = $props();
@@ -40,6 +40,11 @@
     { of: 'tune_st', bound: 'hit_tune_st', name: 'Tune', label: 'Tuning of the hit', unit: 'st' },
   ] as const;
   const rest: Partial<Hit> = { repeats: 1 };
+  function remove() {
+    if (!spot) return;
+    const hits = clearHit(list, spot.at, board.stepTicks);
+    session.apply({ kind: 'set_hits', pattern: spot.pattern, voice: spot.voice, hits });
+  }
   const edit = (of: keyof Hit) => (to: number) =>
     spot && {
       kind: 'set_hits' as const,
@@ -63,7 +68,10 @@
         {...tried(session, edit(of))}
       />
     {/each}
+    <button class="text-left underline" onclick={remove}>Remove the hit</button>
   {:else}
-    <p class="text-second">Click a hit to change it here. Alt and drag moves it off the grid.</p>
+    <p class="text-second">
+      Click a hit to change it here, Delete removes it. Alt and drag moves it off the grid.
+    </p>
   {/if}
 </div>

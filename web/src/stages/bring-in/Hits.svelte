@@ -1,5 +1,5 @@
-<!-- The hits of one lane over the loop: click sets and clears, dragging along sets more, dragging up and down
-     moves velocity. -->
+<!-- The hits of one lane over the loop: a click sets one or chooses the one that is there, Delete removes it, dragging
+     along sets more, dragging up and down moves velocity. -->
 <script lang="ts">
   import type { Hit } from '$lib/api/types';
   import type { Row } from '$lib/state/rows';
@@ -131,7 +131,8 @@
     if (!drag || !spot) return;
     const { existed, moved, hits: made, step } = drag;
     drag = undefined;
-    edit(step, existed && !moved ? clearHit(made, spot.at, grid) : made, 'apply');
+    // A press on a hit chooses it.
+    if (!existed || moved) edit(step, made, 'apply');
   }
 
   function key(event: KeyboardEvent) {
@@ -148,8 +149,9 @@
       );
     } else if (event.key === 'ArrowLeft') point(Math.max(0, cursor - 1));
     else if (event.key === 'ArrowRight') point(Math.min(steps - 1, cursor + 1));
-    else if (event.key === 'Enter')
-      edit(cursor, hit ? clearHit(list, spot.at, grid) : setHit(list, spot.at, grid, 100), 'apply');
+    else if (event.key === 'Enter' && !hit) edit(cursor, setHit(list, spot.at, grid, 100), 'apply');
+    else if (hit && (event.key === 'Delete' || event.key === 'Backspace'))
+      edit(cursor, clearHit(list, spot.at, grid), 'apply');
     else if (hit && event.key === 'ArrowUp')
       edit(cursor, changeHit(list, spot.at, grid, { velocity: heldVelocity(hit.velocity + 8) }), 'apply');
     else if (hit && event.key === 'ArrowDown')

@@ -12,8 +12,10 @@
   function change(what: HitsChange, how: 'apply' | 'try' = 'apply') {
     session[how]({ kind: 'change_hits', pattern: pattern.id, voices: ids, range, change: what });
   }
+  /** Whether hits by rule replace what is there. */
+  let instead = $state(false);
   const every = (every_ticks: number, offset_ticks: number, velocity: number) => () =>
-    change({ kind: 'every', every_ticks, offset_ticks, velocity });
+    change({ kind: 'every', every_ticks, offset_ticks, velocity, instead });
 
   // Random hits: rolled and heard, then kept or put back.
   let density = $state(45);
@@ -48,6 +50,10 @@
     <Button onclick={every(beat, 0, 100)}>Every beat</Button>
     <Button onclick={every(beat, beat / 2, 100)}>Every off-beat</Button>
     <Button onclick={every(board.stepTicks, 0, 90)}>Every step</Button>
+    <label class="flex items-center gap-1">
+      <input type="checkbox" style:accent-color="var(--ink)" bind:checked={instead} />
+      instead of what is there
+    </label>
     <Button onclick={() => change({ kind: 'clear' })}>Clear</Button>
     <Button
       disabled={range.from + range.bars >= pattern.bars}

@@ -15,7 +15,11 @@ offset_ticks: number,
 /**
  * 1 to 127.
  */
-velocity: number, } | { "kind": "fill", 
+velocity: number, 
+/**
+ * Instead of what is there, rather than beside it.
+ */
+instead: boolean, } | { "kind": "fill", 
 /**
  * From one step to the next.
  */
