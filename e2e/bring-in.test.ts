@@ -189,6 +189,7 @@ test('samples are swapped in the groove, shaped, layered and copied', async () =
   await row(page, 'Kick')
     .getByRole('grid')
     .click({ position: { x: 5, y: 12 } });
+  await page.keyboard.press('Delete');
   await until(
     () => hits(page, 'Kick copy'),
     (n) => n < 16,

@@ -12,11 +12,21 @@
   );
   const problem = $derived(session.message || player.problem || fault);
   const stage = $derived(STAGES.find((s) => s.id === board.stage));
-  const limits = [120, 460] as const;
+  /** What is left for the board and the header at least. */
+  const ABOVE = 230;
+  let windowHeight = $state(800);
+  const limits = $derived([120, Math.max(300, windowHeight - ABOVE)] as const);
   const held = (height: number) => Math.max(limits[0], Math.min(limits[1], height));
+  /** As large as it can be, or as it was before. */
+  let before = 0;
+  function enlarge() {
+    const large = board.benchHeight >= limits[1];
+    [before, board.benchHeight] = [board.benchHeight, large && before > 0 ? before : limits[1]];
+  }
   let drag: { y: number; height: number } | undefined;
 </script>
 
+<svelte:window bind:innerHeight={windowHeight} />
 <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
 <div
   role="separator"
@@ -33,8 +43,11 @@
   }}
   onpointermove={(event) => drag && (board.benchHeight = held(drag.height + drag.y - event.clientY))}
   onpointerup={() => (drag = undefined)}
+  ondblclick={enlarge}
+  title="Drag to resize, double click to make it large"
   onkeydown={(event) => {
     const by = { ArrowUp: 20, ArrowDown: -20 }[event.key];
+    if (event.key === 'Enter') enlarge();
     if (by) board.benchHeight = held(board.benchHeight + by);
   }}
 >
@@ -43,7 +56,7 @@
 <section
   class="bg-raised relative shrink-0 overflow-auto px-5 py-3"
   aria-label="Bench"
-  style:height="{board.benchHeight}px"
+  style:height="{held(board.benchHeight)}px"
 >
   <div class="absolute top-2 right-4 z-10 grid max-w-xl justify-items-end gap-2">
     <SaveTrouble />

@@ -64,7 +64,7 @@ export const STAGES: readonly StageEntry[] = [
     id: 'shape',
     name: 'Shape',
     key: '4',
-    benchHeight: 306,
+    benchHeight: 340,
     Columns: ShapeColumns,
     Cells: Chain,
     Bench: ShapeBench,

@@ -27,6 +27,8 @@
     caption,
     ...rest
   }: Props = $props();
+  /** The widest that a square one becomes, in pixels. */
+  const MOST = 280;
   /** The box as it is measured; nothing until then. */
   let [wide, high] = $state([0, 0]);
   $effect(() => {
@@ -34,11 +36,12 @@
   });
 </script>
 
-<figure class="flex min-h-[132px] min-w-0 flex-col {square ? 'max-w-[40%] shrink-0' : 'flex-1'}">
+<figure
+  class="flex min-h-[132px] min-w-0 flex-col {square ? 'shrink-0' : 'flex-1'}"
+  style:width={square ? `${Math.max(110, Math.min(high + 2, MOST))}px` : undefined}
+>
   <div
-    class="border-line bg-panel min-h-0 flex-1 overflow-hidden rounded-sm border {square
-      ? 'aspect-square'
-      : ''}"
+    class="border-line bg-panel min-h-0 flex-1 overflow-hidden rounded-sm border"
     bind:clientWidth={wide}
     bind:clientHeight={high}
   >

@@ -5,7 +5,7 @@
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';
-  import { FIELDS, moves, sloped, withBand, type EqualiserSettings } from './bands';
+  import { bends, FIELDS, moves, sloped, withBand, type EqualiserSettings } from './bands';
 
   interface Props {
     settings: EqualiserSettings;
@@ -52,6 +52,7 @@
           reset={p.default}
           digits={field.digits}
           step={step(p, band[field.name])}
+          class="w-12!"
           onlive={(to) => ontry(change(at, { [field.name]: to }))}
           oncommit={(to) => onset(change(at, { [field.name]: to }))}
           {oncancel}
@@ -65,7 +66,7 @@
 <ol aria-label="Bands of the equaliser of {of}" class="mb-2 grid gap-1">
   {#each bands as band, at (at)}
     <li class="grid gap-x-2">
-      <div class="flex flex-wrap items-center gap-x-2">
+      <div class="flex items-center gap-x-1">
         <span class="figures text-second w-4">{at + 1}</span>
         <input
           type="checkbox"
@@ -107,8 +108,10 @@
           >remove</button
         >
       </div>
-      {#if moves(band)}
-        <div class="flex flex-wrap items-center gap-x-2 pl-11">{@render values(band, at, 2)}</div>
+      {#if bends(band)}
+        <div class="flex items-center gap-x-1 pl-9 {moves(band) ? '' : 'opacity-75'}">
+          {@render values(band, at, 2)}
+        </div>
       {/if}
     </li>
   {:else}

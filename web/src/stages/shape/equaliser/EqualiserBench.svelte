@@ -30,7 +30,7 @@
 <div class="flex min-h-[150px] min-w-0 flex-1">
   <EqualiserCurve {settings} bands={heard.bands} {info} {strip} {color} {ontry} {onset} {oncancel} />
 </div>
-<div class="min-h-0 min-w-0 overflow-auto @2xl:w-[440px] @2xl:shrink-0">
+<div class="min-h-0 min-w-0 overflow-auto @2xl:w-[464px] @2xl:shrink-0">
   <BandList
     {settings}
     bands={heard.bands}

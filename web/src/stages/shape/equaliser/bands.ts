@@ -68,7 +68,7 @@ export function stepped(
 export type BandField =
   'freq_hz' | 'gain_db' | 'q' | 'range_db' | 'threshold_dbfs' | 'attack_ms' | 'release_ms';
 
-/** The values of a band as fields; what moves it stands in a second line. */
+/** The values of a band as fields; what moves it stands in a second line, which is there whether it moves or not. */
 export const FIELDS: {
   name: BandField;
   digits: number;
@@ -79,8 +79,8 @@ export const FIELDS: {
   { name: 'freq_hz', digits: 0, line: 1, shown: () => true },
   { name: 'gain_db', digits: 1, line: 1, shown: bends },
   { name: 'q', digits: 2, unit: 'Q', line: 1, shown: (b) => !(sloped(b) && b.slope !== '12') },
-  { name: 'range_db', digits: 1, unit: 'dB moving', line: 1, shown: bends },
-  { name: 'threshold_dbfs', digits: 1, unit: 'dBFS on', line: 2, shown: moves },
-  { name: 'attack_ms', digits: 1, unit: 'ms up', line: 2, shown: moves },
-  { name: 'release_ms', digits: 0, unit: 'ms back', line: 2, shown: moves },
+  { name: 'range_db', digits: 1, unit: 'dB moving', line: 2, shown: bends },
+  { name: 'threshold_dbfs', digits: 1, unit: 'dBFS on', line: 2, shown: bends },
+  { name: 'attack_ms', digits: 1, unit: 'ms up', line: 2, shown: bends },
+  { name: 'release_ms', digits: 0, unit: 'ms back', line: 2, shown: bends },
 ];
