@@ -144,6 +144,10 @@ fn stems(session: &Session, version: u32) -> Vec<StemSpec> {
 fn warnings(session: &Session, stems: &[StemSpec]) -> Vec<Warning> {
     let mut warnings = Vec::new();
     let mut warn = |strip, text| warnings.push(Warning { strip, text });
+    for field in labels::unknown_fields(&session.stem_plan.label) {
+        let known = labels::FIELDS.map(|(field, _)| field).join(", ");
+        warn(None, format!("{field} in the label stands for nothing; there are {known}"));
+    }
     for strip in &session.strips {
         let name = session.strip_name(strip.id);
         if strip.solo {

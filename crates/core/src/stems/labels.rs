@@ -75,10 +75,26 @@ pub fn labels(session: &Session, version: u32, stems: &[Named]) -> Vec<String> {
                 .replace("{title}", &safe(&header.title))
                 .replace("{tempo}", &tempo_text(header.tempo_bpm.bpm()))
                 .replace("{key}", &safe(&header.key))
+                // Who writes the v has it once.
+                .replace("v{version}", "{version}")
+                .replace("V{version}", "{version}")
                 .replace("{version}", &format!("v{version}"));
             unlike(tidy(&filled, at + 1), &mut taken)
         })
         .collect()
+}
+
+/// What stands in braces in a label pattern and is none of the [`FIELDS`], each once.
+pub fn unknown_fields(pattern: &str) -> Vec<&str> {
+    let mut unknown: Vec<&str> = Vec::new();
+    for (at, _) in pattern.match_indices('{') {
+        let Some(length) = pattern[at..].find('}') else { break };
+        let field = &pattern[at..=at + length];
+        if !FIELDS.iter().any(|(known, _)| *known == field) && !unknown.contains(&field) {
+            unknown.push(field);
+        }
+    }
+    unknown
 }
 
 /// A safe file name without ending: no empty fields, not too long, no reserved word.

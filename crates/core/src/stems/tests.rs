@@ -1,10 +1,10 @@
-use super::labels::{Named, labels, safe};
+use super::labels::{Named, labels, safe, unknown_fields};
 use super::*;
 use crate::edit::{Edit, NewHits, NewVoice, StripChange, apply};
 use crate::session::{
     AssetBank, AssetRef, Audio, Depth, Family, Hit, Hold, Layer, Session, StemRange, Tap, VoiceSource,
 };
-use crate::units::{AssetId, Frame};
+use crate::units::{AssetId, Frame, LabelPattern};
 use rstest::rstest;
 use std::convert::Infallible;
 use std::sync::Arc;
@@ -192,6 +192,33 @@ fn labels_are_short_enough_and_never_alike() {
     assert_eq!(got[..3], ["Kick.wav", "kick-2.wav", "KICK-3.wav"]);
     assert!(got[3].len() < 200);
     assert_eq!(got[4..], ["05_con.wav", "06.wav"]);
+}
+
+#[rstest]
+#[case::alone("{voice}_{version}", "Kick_v3.wav")]
+#[case::with_a_v("{voice}_v{version}", "Kick_v3.wav")]
+#[case::with_a_large_one("{voice}-V{version}", "Kick-v3.wav")]
+#[case::with_a_word("{voice} version {version}", "Kick-version-v3.wav")]
+fn a_version_has_its_v_once(#[case] label: &str, #[case] file_name: &str) {
+    let mut s = Session::new("V", 48_000);
+    s.stem_plan.label = LabelPattern::new(label).unwrap();
+    assert_eq!(labels(&s, 3, &[Named { name: "Kick", tap: Tap::Channel }]), [file_name]);
+}
+
+#[rstest]
+#[case::all_known("{number}_{voice}_{tap}_{title}_{tempo}_{key}_{version}", &[])]
+#[case::unknown("{voice}_{bars}_{Voice}_{bars}", &["{bars}", "{Voice}"])]
+#[case::open("{voice}_{bars", &[])]
+fn what_stands_for_nothing_in_a_label_is_named(#[case] label: &str, #[case] unknown: &[&str]) {
+    assert_eq!(unknown_fields(label), unknown);
+}
+
+#[test]
+fn an_unknown_field_of_the_label_is_said_before_tracking_out() {
+    let mut s = Session::new("V", 48_000);
+    s.stem_plan.label = "{voice}_{bars}".into();
+    let texts: Vec<String> = StemJob::new(&s, 1).unwrap().warnings.into_iter().map(|w| w.text).collect();
+    assert!(texts.iter().any(|t| t.starts_with("{bars} in the label stands for nothing; there are {number}, {voice}")));
 }
 
 #[test]

@@ -76,6 +76,10 @@ fn some_session(chance: &mut Chance) -> (Session, AssetBank) {
             edit(Edit::AddProcessor { strips: vec![strip], settings, key, at: None });
         }
     }
+    // The same sounds at another rate.
+    s.header.sample_rate = chance.of(&[44_100, RATE, 96_000]);
+    let rate = s.header.sample_rate;
+    s.assets.iter_mut().for_each(|asset| asset.sample_rate = rate);
     (s, bank)
 }
 
@@ -83,10 +87,15 @@ fn some_session(chance: &mut Chance) -> (Session, AssetBank) {
 fn some_change(chance: &mut Chance, s: &mut Session) -> Option<(u64, u64)> {
     let strip = chance.upto(s.strips.len() as u64) as usize;
     let (id, chain) = (s.strips[strip].id, s.strips[strip].chain.clone());
-    let edit = match chance.upto(8) {
+    let edit = match chance.upto(12) {
         0 => return Some((0, chance.upto(90_000))),
         1 => return Some((1, 0)),
         2 => return Some((2, chance.upto(4))),
+        8 => return Some((3, chance.upto(60_000))),
+        // What is new in the structure, and what goes.
+        9 => Edit::AddProcessor { strips: vec![id], settings: some_settings(chance), key: None, at: Some(0) },
+        10 if !chain.is_empty() => Edit::RemoveProcessors { strip: id, processors: vec![chain[0].id] },
+        11 => Edit::SetOutput { strips: vec![id], output: Some(s.mix_bus) },
         3 => {
             let pattern = s.patterns[0].id;
             let voice = s.voices[chance.upto(4) as usize].id;
@@ -114,6 +123,7 @@ fn act(engine: &mut Live, s: &Session, (what, value): (u64, u64)) {
         0 => engine.seek(value),
         1 if engine.is_playing() => engine.stop(),
         1 => engine.play(),
+        3 => engine.set_loop((value > 500).then_some(LoopRange { from: value / 3, to: value })),
         _ => engine.audition(s.voices[value as usize].id, 0.8, None, 0),
     }
 }
@@ -124,8 +134,9 @@ fn asleep_and_awake_give_the_same_bits_through_jumps_and_changes() {
     for seed in 0..40 {
         let mut chance = Chance(Dice::new(&[seed, 12]));
         let (mut s, bank) = some_session(&mut chance);
-        let mut asleep = Live::new(&s, &bank, 128, Metering::On);
-        let mut awake = Live::new(&s, &bank, 128, Metering::On);
+        let most = chance.of(&[64, 128, 400]);
+        let mut asleep = Live::new(&s, &bank, most, Metering::On);
+        let mut awake = Live::new(&s, &bank, most, Metering::On);
         awake.stay_awake();
         asleep.play();
         awake.play();
@@ -144,11 +155,13 @@ fn asleep_and_awake_give_the_same_bits_through_jumps_and_changes() {
                     }
                 }
             }
-            let (mut one, mut other) = ([[0.0; 2]; 128], [[0.0; 2]; 128]);
+            // Blocks of any length, the same for both.
+            let length = if chance.upto(4) == 0 { 1 + chance.upto(300) as usize } else { 128 };
+            let (mut one, mut other) = (vec![[0.0; 2]; length], vec![[0.0; 2]; length]);
             asleep.process(&mut one);
             awake.process(&mut other);
             assert!(one == other, "seed {seed}, block {block}");
-            slept += u64::from(one == [[0.0; 2]; 128]);
+            slept += u64::from(one.iter().all(|f| *f == [0.0; 2]));
         }
     }
     assert!(slept > 1000, "{slept} blocks of silence");
@@ -172,6 +185,7 @@ fn what_was_changed_live_ends_as_if_it_had_always_been_so() {
         }
         // Everything that sounded rings out, with what was still to be made.
         live.stop();
+        live.set_loop(None);
         let mut silent = 0;
         for _ in 0..40_000 {
             live.process(&mut block);
