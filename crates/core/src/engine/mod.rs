@@ -290,9 +290,12 @@ impl Engine {
         self.playing
     }
 
-    /// Frames from bar 1.
+    /// Frames from bar 1. Where a loop has just come to its end this is its start, which sounds next.
     pub fn position(&self) -> u64 {
-        self.position
+        match self.looping {
+            Some(range) if self.playing && self.position == range.to => range.from,
+            _ => self.position,
+        }
     }
 
     /// Jumps to a frame; what sounds fades within 5 ms.

@@ -167,6 +167,22 @@ fn a_loop_repeats_without_drift() {
 }
 
 #[test]
+fn a_position_never_stands_at_the_end_of_its_loop() {
+    let (s, bank) = beat(click(), vec![hit(0)], Hold::Whole, 0.0);
+    let mut engine = Engine::new(&s, &bank, 100, Metering::Off);
+    engine.set_loop(Some(LoopRange { from: 200, to: 500 }));
+    engine.seek(200);
+    engine.play();
+    let positions: Vec<u64> = (0..6)
+        .map(|_| {
+            engine.process(&mut [[0.0; 2]; 100]);
+            engine.position()
+        })
+        .collect();
+    assert_eq!(positions, [300, 400, 200, 300, 400, 200]);
+}
+
+#[test]
 fn an_engine_that_takes_over_goes_on_where_the_other_was_asked_to() {
     let (s, bank) = beat(click(), vec![hit(0)], Hold::Whole, 0.0);
     let mut first = Engine::empty(48_000, 100, Metering::Off);
