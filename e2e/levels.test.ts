@@ -212,6 +212,12 @@ test('Space plays after a press, and presses what was reached by keyboard', asyn
   assert.equal(await mute.getAttribute('aria-pressed'), 'true', 'still muted');
   await page.keyboard.press('p');
   await page.getByRole('button', { name: 'Play' }).waitFor();
+  await stage(page, 'Levels');
+  await page.getByRole('tab', { name: 'Sums' }).click();
+  await page.keyboard.press('Space');
+  await page.getByRole('button', { name: 'Stop' }).waitFor();
+  await page.keyboard.press('Space');
+  await page.getByRole('button', { name: 'Play' }).waitFor();
   await row(page, 'Kick').focus();
   await until(
     async () => {

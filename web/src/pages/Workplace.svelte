@@ -51,7 +51,7 @@
     } else if (STAGES.some((s) => s.key === event.key) && !at.closest('[role=spinbutton]')) {
       board.stage = STAGES.find((s) => s.key === event.key)?.id ?? board.stage;
     } else if (event.key === 'm' || event.key === 's') {
-      const strips = [...new Set(board.chosen.map((row) => row.strip.id))];
+      const { strips } = board;
       const what = event.key === 'm' ? 'mute' : 'solo';
       const to = !board.current?.strip[what];
       if (strips.length > 0) session.apply({ kind: 'set_strips', strips, change: { what, to } });
@@ -68,7 +68,7 @@
   function pressed(event: MouseEvent) {
     const byPointer = event.detail > 0;
     const at = (event.target as HTMLElement).closest('button, input[type=checkbox]');
-    if (!byPointer || !at || at.matches('[aria-haspopup], [role=tab]') || at.closest('[role=dialog]')) return;
+    if (!byPointer || !at || at.matches('[aria-haspopup]') || at.closest('[role=dialog]')) return;
     const row = document.getElementById(`row-${board.selected.at(-1)}`);
     if (document.activeElement === at || document.activeElement === document.body)
       row?.focus({ preventScroll: true });

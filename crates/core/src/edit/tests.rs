@@ -1,5 +1,10 @@
 use super::*;
-use crate::session::{Key, Note, StripKind, StripSend, Tap};
+use crate::dsp::Settings;
+use crate::session::{
+    AssetRef, Family, Header, Hit, Key, Note, Pattern, Processor, Section, StemPlan, StripKind, StripSend, Take, Tap,
+    VoiceSource,
+};
+use crate::units::{Name, PatternId, ProcessorId, SectionId, StripId, TakeId, VoiceId};
 use proptest::prelude::*;
 use rstest::rstest;
 

@@ -177,6 +177,14 @@ export class BoardState {
 
   chosen = $derived(this.rows.filter((r) => this.selected.includes(r.key)));
 
+  /** The strips of the chosen rows, each once. */
+  strips = $derived([...new Set(this.chosen.map((r) => r.strip.id))]);
+
+  /** The strips that a change on one is meant for: all that are chosen where it is among them, else itself. */
+  together(strip: number): number[] {
+    return this.strips.includes(strip) ? this.strips : [strip];
+  }
+
   /** The row that the bench is about. */
   current = $derived(this.rows.find((r) => r.key === this.selected.at(-1)) ?? this.rows[0]);
 

@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { Key, Processor, SendTap, Strip } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
+  import { tried } from '$lib/state/tried';
   import Field from './Field.svelte';
   import Picker from './Picker.svelte';
 
@@ -34,11 +35,8 @@
     }) as const;
   const fresh: Key = { source: null, tap: 'pre_fader', level_db: 0, high_pass_hz: 0, low_pass_hz: 0 };
   const set = (change: Partial<Key>) => session.apply(edit({ ...(key ?? fresh), ...change }));
-  const moved = (what: 'level_db' | 'high_pass_hz' | 'low_pass_hz') => ({
-    onlive: (to: number) => session.try(edit({ ...(key ?? fresh), [what]: to })),
-    oncommit: (to: number) => set({ [what]: to }),
-    oncancel: () => session.cancelLive(),
-  });
+  const moved = (what: 'level_db' | 'high_pass_hz' | 'low_pass_hz') =>
+    tried(session, (to) => edit({ ...(key ?? fresh), [what]: to }));
   const fields = [
     { what: 'level_db', name: 'Key level', min: -100, max: 24, offAt: -100, step: 0.5, unit: 'dB' },
     {

@@ -4,7 +4,7 @@
   import { desktop } from '$lib/state/context';
 
   const { session, board } = desktop();
-  const strips = $derived([...new Set(board.chosen.map((r) => r.strip.id))]);
+  const strips = $derived(board.strips);
   const like = $derived(board.current);
   const values = $derived.by((): { name: string; change: StripChange }[] => {
     if (!like) return [];

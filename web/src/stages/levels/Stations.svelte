@@ -14,9 +14,7 @@
   const color = $derived(`var(--${row.kind === 'main' ? 'ink' : row.kind})`);
 
   /** With several rows chosen, a value moves on all of them. */
-  const strips = $derived(
-    board.selected.includes(row.key) ? [...new Set(board.chosen.map((r) => r.strip.id))] : [row.strip.id],
-  );
+  const strips = $derived(board.together(row.strip.id));
   const set = (change: StripChange) => session.apply({ kind: 'set_strips', strips, change });
   /** What a number of the strip does: chosen rows keep their balance. */
   const moved = (what: 'trim_db' | 'pan_percent' | 'width_percent' | 'fader_db') =>

@@ -22,10 +22,7 @@
     send ?? { to, tap: 'post_fader', level_db: -100, pan_percent: 0, mute: false },
   );
   /** With several rows chosen, the send of each changes, and keeps what else it is. */
-  const strips = $derived.by(() => {
-    const chosen = board.chosen.map((r) => r.strip.id);
-    return chosen.includes(strip.id) ? [...new Set(chosen)].filter((id) => id !== to) : [strip.id];
-  });
+  const strips = $derived(board.together(strip.id).filter((id) => id !== to));
   const edit = (change: Partial<StripSend>): Edit => ({
     kind: 'batch',
     edits: strips.map((id) => {

@@ -17,7 +17,7 @@
   const kinds = $derived(session.desk.kinds);
   const chain = $derived(strip.chain);
   const nameOf = (p: Processor) => session.desk.nameOf(p);
-  const strips = $derived([...new Set(board.chosen.map((r) => r.strip.id))].filter((id) => id !== strip.id));
+  const strips = $derived(board.strips.filter((id) => id !== strip.id));
   const rows = $derived(`${strips.length} ${strips.length === 1 ? 'row' : 'rows'}`);
 
   const set = (processor: number, change: ProcessorChange) =>

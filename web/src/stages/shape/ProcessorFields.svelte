@@ -21,10 +21,10 @@
 
   /** Rows whose processors of this kind move with this one: all that are chosen, where this row is. */
   const strips = $derived.by(() => {
-    const like = board.chosen
-      .map((row) => row.strip)
-      .filter((s) => s.chain.some((p) => p.settings.kind === processor.settings.kind));
-    return like.some((s) => s.id === strip.id) ? [...new Set(like.map((s) => s.id))] : [strip.id];
+    const like = session.doc.strips.filter((s) =>
+      s.chain.some((p) => p.settings.kind === processor.settings.kind),
+    );
+    return board.together(strip.id).filter((id) => like.some((s) => s.id === id));
   });
   const word = $derived(processor.settings.kind);
   const edit = (change: ProcessorChange): Edit => ({
