@@ -2,11 +2,12 @@
 <script lang="ts">
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
+  import MeterSurface from '$lib/ui/MeterSurface.svelte';
   import FoldHead from './FoldHead.svelte';
   import Head from './Head.svelte';
   import { STAGES } from '../stages/registry';
 
-  const { session, board } = desktop();
+  const { session, player, board } = desktop();
 
   const stage = $derived(STAGES.find((s) => s.id === board.stage) ?? STAGES[0]);
 
@@ -61,67 +62,69 @@
   {#if stage}<stage.Columns />{/if}
 </div>
 
-<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
-<div
-  class="border-line relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto border-t"
-  role="list"
-  onkeydown={key}
->
-  {#each board.lines as line (line.key)}
-    {#if line.fold}
-      <div
-        role="listitem"
-        class="border-faint flex items-stretch border-b"
-        style:height="{board.rowHeight}px"
-      >
-        <FoldHead fold={line.fold} />
-      </div>
-    {:else}
-      {@const row = line.row}
-      {@const chosen = board.selected.includes(row.key)}
-      <!-- svelte-ignore a11y_no_noninteractive_element_interactions, a11y_click_events_have_key_events, a11y_no_noninteractive_tabindex -->
-      <div
-        id="row-{row.key}"
-        role="listitem"
-        tabindex="0"
-        aria-label="{row.name}{chosen ? ', chosen' : ''}"
-        data-row={row.name}
-        class="border-faint flex items-stretch border-b [content-visibility:auto] {chosen
-          ? 'bg-chosen'
-          : ''} {overRow === row.key ? 'border-t-ink border-t-2' : ''}"
-        style:height="{board.rowHeight}px"
-        onclick={(event) => board.select(row.key, event)}
-        onpointerenter={() => board.stage === 'route' && (board.hovered = row.strip.id)}
-        onpointerleave={() => (board.hovered = undefined)}
-        ondragover={(event) => {
-          if (dragged && row.voice) {
-            event.preventDefault();
-            overRow = row.key;
-          }
-        }}
-        ondrop={() => drop(row.key)}
-      >
-        <Head
-          {row}
-          ondragstart={() => (dragged = row.key)}
-          ondragend={() => (dragged = overRow = undefined)}
-        />
-        {#if stage}<stage.Cells {row} />{/if}
-      </div>
-    {/if}
-  {:else}
-    <div class="grid h-40 place-items-center">
-      <p class="text-second">
-        No row is called “{board.filter}”. <Button kind="text" onclick={() => (board.filter = '')}
-          >Show all</Button
+<MeterSurface meters={player.meters} class="min-h-0 flex-1">
+  <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
+  <div
+    class="border-line relative h-full overflow-x-hidden overflow-y-auto border-t"
+    role="list"
+    onkeydown={key}
+  >
+    {#each board.lines as line (line.key)}
+      {#if line.fold}
+        <div
+          role="listitem"
+          class="border-faint flex items-stretch border-b"
+          style:height="{board.rowHeight}px"
         >
+          <FoldHead fold={line.fold} />
+        </div>
+      {:else}
+        {@const row = line.row}
+        {@const chosen = board.selected.includes(row.key)}
+        <!-- svelte-ignore a11y_no_noninteractive_element_interactions, a11y_click_events_have_key_events, a11y_no_noninteractive_tabindex -->
+        <div
+          id="row-{row.key}"
+          role="listitem"
+          tabindex="0"
+          aria-label="{row.name}{chosen ? ', chosen' : ''}"
+          data-row={row.name}
+          class="border-faint flex items-stretch border-b [content-visibility:auto] {chosen
+            ? 'bg-chosen'
+            : ''} {overRow === row.key ? 'border-t-ink border-t-2' : ''}"
+          style:height="{board.rowHeight}px"
+          onclick={(event) => board.select(row.key, event)}
+          onpointerenter={() => board.stage === 'route' && (board.hovered = row.strip.id)}
+          onpointerleave={() => (board.hovered = undefined)}
+          ondragover={(event) => {
+            if (dragged && row.voice) {
+              event.preventDefault();
+              overRow = row.key;
+            }
+          }}
+          ondrop={() => drop(row.key)}
+        >
+          <Head
+            {row}
+            ondragstart={() => (dragged = row.key)}
+            ondragend={() => (dragged = overRow = undefined)}
+          />
+          {#if stage}<stage.Cells {row} />{/if}
+        </div>
+      {/if}
+    {:else}
+      <div class="grid h-40 place-items-center">
+        <p class="text-second">
+          No row is called “{board.filter}”. <Button kind="text" onclick={() => (board.filter = '')}
+            >Show all</Button
+          >
+        </p>
+      </div>
+    {/each}
+    {#if board.doc.voices.length === 0 && !board.filter}
+      <p class="text-second py-12 text-center text-[15px]">
+        Drop one-shots, recordings or a MIDI file anywhere; each becomes a lane.
       </p>
-    </div>
-  {/each}
-  {#if board.doc.voices.length === 0 && !board.filter}
-    <p class="text-second py-12 text-center text-[15px]">
-      Drop one-shots, recordings or a MIDI file anywhere; each becomes a lane.
-    </p>
-  {/if}
-  {#if stage?.Over}<stage.Over />{/if}
-</div>
+    {/if}
+    {#if stage?.Over}<stage.Over />{/if}
+  </div>
+</MeterSurface>

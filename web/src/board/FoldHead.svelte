@@ -46,7 +46,7 @@
     >
   {/each}
   <div class="w-[66px] pr-2">
-    <LevelBar meters={player.meters} read={loudest} color="var(--{fold.family})" class="h-3 w-full" />
+    <LevelBar read={loudest} color="var(--{fold.family})" class="h-3 w-full" />
   </div>
 </div>
 {#if !fold.open && board.stage !== 'route'}

@@ -7,6 +7,7 @@
   import { desktop } from '$lib/state/context';
   import { place } from '$lib/state/place.svelte';
   import LevelBar from '$lib/ui/LevelBar.svelte';
+  import MeterSurface from '$lib/ui/MeterSurface.svelte';
   import NameField from '$lib/ui/NameField.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';
   import { DropdownMenu } from 'bits-ui';
@@ -17,7 +18,7 @@
   let { ontoggle, onshortcuts }: { ontoggle: () => void; onshortcuts: () => void } = $props();
   let templating = $state(false);
   const { session, player, board } = desktop();
-  const header = $derived(session.doc.header);
+  const header = $derived(session.header);
 
   const positionText = $derived.by(() => {
     const { beat_ticks, bar_ticks } = board.time;
@@ -36,7 +37,7 @@
     const { peak, rms, held } = player.meters.level(main?.id ?? 0, 'out');
     return { peak: peak[side], rms: rms[side], held, over: false };
   };
-  const target = $derived(session.doc.header.targets.sum_dbtp);
+  const target = $derived(session.header.targets.sum_dbtp);
   const room = $derived(target - dbOf(level.truePeak));
   const figure = (db: number) => (Number.isFinite(db) && db > -99 ? db.toFixed(1) : '–');
   const saved = { saved: 'saved', kept: 'kept here', waiting: 'waiting' };
@@ -120,9 +121,11 @@
         >
       {/if}
     </div>
-    {#each [0, 1] as const as side (side)}
-      <LevelBar meters={player.meters} read={bars(side)} color="var(--ink)" class="h-[9px] w-full" />
-    {/each}
+    <MeterSurface meters={player.meters}>
+      {#each [0, 1] as const as side (side)}
+        <LevelBar read={bars(side)} color="var(--ink)" class="h-[9px] w-full" />
+      {/each}
+    </MeterSurface>
     <p class="figures mt-[2px] text-[11px]!" data-testid="main-figures">
       {figure(dbOf(level.truePeak))} dBTP {figure(level.lufs)} LUFS-S
     </p>

@@ -22,13 +22,13 @@
 
   $effect(() => {
     if (!open) return;
-    [done, target, name, purpose] = ['', '', session.doc.header.title, ''];
+    [done, target, name, purpose] = ['', '', session.header.title, ''];
     void attempt.run(async () => void (own = (await api.templates()).filter((t) => !t.house)));
   });
   function pick(id: string) {
     target = id;
     const chosen = own.find((t) => t.id === id);
-    [name, purpose] = chosen ? [chosen.name, chosen.purpose] : [session.doc.header.title, ''];
+    [name, purpose] = chosen ? [chosen.name, chosen.purpose] : [session.header.title, ''];
   }
   function save(event: SubmitEvent) {
     event.preventDefault();

@@ -86,7 +86,7 @@
   }
 </script>
 
-<svelte:head><title>{session.doc.header.title} · Zealous Lane</title></svelte:head>
+<svelte:head><title>{session.header.title} · Zealous Lane</title></svelte:head>
 <svelte:window
   onkeydown={key}
   onclickcapture={pressed}

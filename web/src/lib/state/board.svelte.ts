@@ -188,14 +188,13 @@ export class BoardState {
   /** The row that the bench is about. */
   current = $derived(this.rows.find((r) => r.key === this.selected.at(-1)) ?? this.rows[0]);
 
-  private header = $derived(this.doc.header);
   private sections = $derived(this.doc.sections);
   private patterns = $derived(this.doc.patterns);
 
   /** The song's time, as the core works it out. */
   time = $derived.by((): Timeline => {
     // The desk holds the same document; what its grid is made of is named here.
-    void [this.header, this.sections, this.patterns];
+    void [this.session.header, this.sections, this.patterns];
     return this.session.desk.timeline();
   });
 

@@ -83,7 +83,7 @@ export class BringIn {
     for (;;) {
       try {
         const file = await item.load(signal);
-        const bytes = await playedBytes(file, item.bytes, this.session.doc.header.sample_rate);
+        const bytes = await playedBytes(file, item.bytes, this.session.header.sample_rate);
         if (bytes > this.room) {
           const [takes, left] = [Math.ceil(bytes / MIB), Math.max(0, Math.floor(this.room / MIB))];
           this.refuse(
@@ -127,7 +127,7 @@ export class BringIn {
 
   /** Puts what was read into the session in one step; a file that the session does not take is named and left out. */
   private apply(brought: Brought[]): void {
-    const found = placed(brought, this.session.doc.header.sample_rate);
+    const found = placed(brought, this.session.header.sample_rate);
     this.remarks.push(...found.remarks);
     const reasons = this.session.fit(found.placed.map((p) => p.edit));
     const fitting = found.placed.filter((_, at) => reasons[at] === undefined);

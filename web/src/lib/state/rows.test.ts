@@ -31,6 +31,13 @@ describe('rows', () => {
     expect(rows.map((r) => r.shares)).toEqual([['Click'], ['Kick'], [], [], []]);
   });
 
+  test('rows that stay the same keep their lines', () => {
+    const rows = rowsOf(doc);
+    const changed = rows.map((r, n) => (n === 1 ? { ...r } : r));
+    const [before, after] = [rows, changed].map((r) => linesOf(r, '', undefined));
+    expect(after?.map((line, n) => line === before?.[n])).toEqual(rows.map((_, n) => n !== 1));
+  });
+
   const row = rowsOf(EMPTY)[1] as Row;
   test('one that shows the same is the same', () => {
     expect(sameRow(row, { ...row, shares: [] })).toBe(true);

@@ -62,6 +62,9 @@ export function keepSame(before: Map<string, Row>, rows: Row[]): Row[] {
   });
 }
 
+/** A row that stays the same object has the same line. */
+const lines = new WeakMap<Row, Line>();
+
 /**
  * What stands on the board, line by line.
  *
@@ -69,7 +72,11 @@ export function keepSame(before: Map<string, Row>, rows: Row[]): Row[] {
  * * `folded` – the open families, where lanes stand under heads of their families.
  */
 export function linesOf(rows: Row[], filter: string, folded: Family[] | undefined): Line[] {
-  const line = (row: Row): Line => ({ key: row.key, row });
+  const line = (row: Row): Line => {
+    const known = lines.get(row) ?? { key: row.key, row };
+    lines.set(row, known);
+    return known;
+  };
   if (filter) return rows.filter((r) => r.name.toLowerCase().includes(filter.toLowerCase())).map(line);
   if (!folded) return rows.map(line);
   const families = FAMILIES.flatMap(({ value: family }): Line[] => {

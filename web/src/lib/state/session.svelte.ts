@@ -32,6 +32,8 @@ const clock = {
 export class SessionState {
   readonly id: string;
   doc: Session;
+  /** Its header, followed by itself: what reads it rests while other things change. */
+  header: Session['header'];
   /** The document without what is still being tried: what takes long to work out follows this. */
   settledDoc: Session;
   private trying = false;
@@ -70,6 +72,7 @@ export class SessionState {
   ) {
     this.id = opened.id;
     this.doc = $state.raw(opened.document);
+    this.header = $state.raw(opened.document.header);
     this.settledDoc = $state.raw(opened.document);
     this.machine = new Machine(
       desk,
@@ -78,11 +81,13 @@ export class SessionState {
       {
         patched: (patch) => {
           this.doc = patched(this.doc, patch);
+          this.header = this.doc.header;
           if (!this.trying) this.settledDoc = this.doc;
           this.player.patch(patch);
         },
         opened: (session, { rendersStarted }) => {
           this.doc = this.settledDoc = session;
+          this.header = session.header;
           this.rendersStarted = rendersStarted ?? this.rendersStarted;
           void this.player.open(session);
         },

@@ -18,16 +18,21 @@ export const distance = (from: number, to: number, byRatio = false): number =>
 /**
  * The same, and where several strips are meant, moves them by the same amount instead of making them equal.
  *
+ * * `strips` – asked for when the value is moved, so that a field does not follow what is chosen.
  * * `edit` – makes the value the same on all of them.
  */
 export function triedTogether(
   session: SessionState,
-  strips: number[],
+  strips: () => number[],
   value: MovedValue,
   edit: (to: number) => Edit | undefined,
   byRatio = false,
 ) {
-  const onmove = (from: number, to: number, how: 'try' | 'apply') =>
-    session[how]({ kind: 'move_values', strips, value, by: distance(from, to, byRatio) });
-  return { ...tried(session, edit), ...(strips.length > 1 ? { onmove } : {}) };
+  const together = () => {
+    const meant = strips();
+    if (meant.length < 2) return undefined;
+    return (from: number, to: number, how: 'try' | 'apply') =>
+      session[how]({ kind: 'move_values', strips: meant, value, by: distance(from, to, byRatio) });
+  };
+  return { ...tried(session, edit), together };
 }

@@ -1,20 +1,24 @@
-<!-- A bar of a level from -60 to +6 dBFS: RMS thick, peak thin, held peak as a mark, an overload light. Drawn by the
-     painter of the meters, so that it costs no layout. -->
+<!-- A bar of a level from -60 to +6 dBFS: RMS thick, peak thin, held peak as a mark, an overload light. It only keeps
+     the place: the surface that it stands in draws it. -->
 <script lang="ts">
   import type { Bars } from '$lib/audio/painter';
-  import type { MeterBoard } from '$lib/audio/meters.svelte';
+  import { nearestSurface } from './meter-surface';
 
   interface Props {
-    meters: MeterBoard;
     read: () => Bars;
     color: string;
     /** A level to reach, in dBFS, marked on the bar. */
     target?: number | undefined;
     class?: string;
   }
-  let { meters, read, color, target, class: extra = '' }: Props = $props();
-  let canvas = $state<HTMLCanvasElement>();
-  $effect(() => canvas && meters.painter.add({ canvas, read: () => read(), target }));
+  let { read, color, target, class: extra = '' }: Props = $props();
+  let place = $state<HTMLElement>();
+  const surface = nearestSurface();
+  $effect(() => {
+    // A new colour is read from the place anew.
+    void color;
+    return place && surface()?.add({ place, read: () => read(), target });
+  });
 </script>
 
-<canvas bind:this={canvas} class="block {extra}" style:color aria-hidden="true"></canvas>
+<div bind:this={place} class={extra} style:color aria-hidden="true"></div>

@@ -48,7 +48,7 @@
   data-processor={processor}
 >
   <!-- The bar is 8 pixels high, marks stand out by 2 on either side. -->
-  <LevelBar {meters} read={bars} {color} {target} class="-my-[2px] h-3 w-0 min-w-0 flex-1" />
+  <LevelBar read={bars} {color} {target} class="-my-[2px] h-3 w-0 min-w-0 flex-1" />
   {#if figure}
     <span class="figures w-10 text-right {written.over ? 'text-wrong font-semibold' : 'text-second'}"
       >{text}</span

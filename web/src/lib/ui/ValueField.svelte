@@ -22,9 +22,9 @@
     /** When it is let go. */
     oncommit: (value: number) => void;
     oncancel?: () => void;
-    /** Where several are meant: they move as far as this one does. A plain number that is typed, and a reset, still make
-     *  them equal. */
-    onmove?: (from: number, to: number, how: 'try' | 'apply') => void;
+    /** Where several may be meant, asked when it is moved: what moves them as far as this one goes. A plain number that is
+     *  typed, and a reset, still make them equal. */
+    together?: () => ((from: number, to: number, how: 'try' | 'apply') => void) | undefined;
     class?: string;
   }
   let {
@@ -41,7 +41,7 @@
     onlive,
     oncommit,
     oncancel,
-    onmove,
+    together,
     class: extra = '',
   }: Props = $props();
 
@@ -64,7 +64,8 @@
 
   /** The value goes from one to another, and others with it where several are meant. */
   function go(from: number, to: number, how: 'try' | 'apply') {
-    if (onmove) onmove(from, to, how);
+    const move = together?.();
+    if (move) move(from, to, how);
     else if (how === 'try') onlive?.(to);
     else oncommit(to);
   }
@@ -122,7 +123,7 @@
     if (event.key === 'Escape') ends();
     if (event.key !== 'Enter') return;
     ends();
-    const meant = readTyped(text, min, onmove !== undefined);
+    const meant = readTyped(text, min, together?.() !== undefined);
     if (meant && 'by' in meant) go(value, round(value + meant.by), 'apply');
     else if (meant) oncommit(held(meant.set));
   }
@@ -158,8 +159,8 @@
     aria-valuemin={min}
     aria-valuemax={max}
     aria-valuetext="{shown} {unit}"
-    title="{label}, {min} to {max} {unit}{onmove
-      ? '; the chosen rows move together, +3 and -3 move them, a plain number makes them equal'
+    title="{label}, {min} to {max} {unit}{together
+      ? '; chosen rows move together: +3 and -3 move them, a plain number makes them equal'
       : ''}"
     class="figures hover:bg-chosen w-14 cursor-ns-resize touch-none rounded-sm px-1 text-right select-none {extra}"
     onpointerdown={down}

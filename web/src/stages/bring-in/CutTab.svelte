@@ -33,7 +33,7 @@
     try {
       const found = await api.loopCuts(session.id, id, at / 100);
       if (voice?.id !== id) return;
-      if (measured !== id) bpm = found.tempi[0]?.bpm ?? session.doc.header.tempo_bpm;
+      if (measured !== id) bpm = found.tempi[0]?.bpm ?? session.header.tempo_bpm;
       measured = id;
       cuts = found;
       starts = found.pieces.map((p) => ({ at: p.start_frame, family: p.family }));
@@ -210,13 +210,13 @@
           </li>
         {/each}
       </ul>
-      {#if Math.abs(bpm - session.doc.header.tempo_bpm) > 0.005}
+      {#if Math.abs(bpm - session.header.tempo_bpm) > 0.005}
         <button
           class="mt-1 underline"
           onclick={() =>
             session.apply({
               kind: 'set_header',
-              header: { ...session.doc.header, tempo_bpm: Math.round(bpm * 1000) / 1000 },
+              header: { ...session.header, tempo_bpm: Math.round(bpm * 1000) / 1000 },
             })}>Give the session this tempo</button
         >
       {:else}

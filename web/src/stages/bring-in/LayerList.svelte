@@ -47,7 +47,7 @@
   </ol>
   {#if source.kind === 'recording'}
     {@const recording = source}
-    {@const rate = session.doc.header.sample_rate}
+    {@const rate = session.header.sample_rate}
     <Field
       name="Starts at"
       label="Start of the recording after bar 1"

@@ -93,7 +93,7 @@
     <button class="text-left text-[12px] underline" onclick={() => setSwing(null)}>Swing like the song</button
     >
   {:else}
-    <button class="text-left text-[12px] underline" onclick={() => setSwing(session.doc.header.swing)}
+    <button class="text-left text-[12px] underline" onclick={() => setSwing(session.header.swing)}
       >Swing of its own</button
     >
   {/if}

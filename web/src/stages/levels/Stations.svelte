@@ -14,15 +14,25 @@
   const color = $derived(`var(--${row.kind === 'main' ? 'ink' : row.kind})`);
 
   /** With several rows chosen, a value moves on all of them. */
-  const strips = $derived(board.together(row.strip.id));
-  const set = (change: StripChange) => session.apply({ kind: 'set_strips', strips, change });
+  const strips = () => board.together(row.strip.id);
+  const set = (change: StripChange) => session.apply({ kind: 'set_strips', strips: strips(), change });
   /** What a number of the strip does: chosen rows keep their balance. */
   const moved = (what: 'trim_db' | 'pan_percent' | 'width_percent' | 'fader_db') =>
-    triedTogether(session, strips, { what }, (to) => ({ kind: 'set_strips', strips, change: { what, to } }));
+    triedTogether(session, strips, { what }, (to) => ({
+      kind: 'set_strips',
+      strips: strips(),
+      change: { what, to },
+    }));
+  const [trim, panned, width, fader] = [
+    moved('trim_db'),
+    moved('pan_percent'),
+    moved('width_percent'),
+    moved('fader_db'),
+  ];
   /** Marked after trim, where it is given as a peak. */
   const target = $derived.by(() => {
     if (row.strip.kind !== 'channel') return undefined;
-    const wanted = row.strip.target ?? session.doc.header.targets.lane;
+    const wanted = row.strip.target ?? session.header.targets.lane;
     return wanted.by === 'peak' || wanted.by === 'true_peak' ? wanted.db : undefined;
   });
   const pan = (x: number) => (x === 0 ? 'C' : `${Math.abs(x).toFixed(0)} ${x < 0 ? 'L' : 'R'}`);
@@ -66,7 +76,7 @@
       offAt={-100}
       step={0.5}
       unit="dB"
-      {...moved('trim_db')}
+      {...trim}
     />
   </div>
   <div class="{VALUE_COLUMN} flex justify-end">
@@ -86,7 +96,7 @@
       {...range('pan_percent')}
       unit="%"
       format={pan}
-      {...moved('pan_percent')}
+      {...panned}
     />
   </div>
   <div class="{VALUE_COLUMN} flex justify-end">
@@ -97,7 +107,7 @@
       unit="%"
       reset={100}
       format={(x) => `${x.toFixed(0)} %`}
-      {...moved('width_percent')}
+      {...width}
     />
   </div>
   <div class="{VALUE_COLUMN} flex justify-end">
@@ -109,7 +119,7 @@
       step={0.5}
       unit="dB"
       class="font-semibold"
-      {...moved('fader_db')}
+      {...fader}
     />
   </div>
 </div>

@@ -5,6 +5,7 @@
   import { desktop } from '$lib/state/context';
   import Field from '$lib/ui/Field.svelte';
   import Meter from '$lib/ui/Meter.svelte';
+  import MeterSurface from '$lib/ui/MeterSurface.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import EqualRows from './EqualRows.svelte';
   import { TARGETS } from './targets';
@@ -12,7 +13,7 @@
   const { session, player, board } = desktop();
   const row = $derived(board.current);
   const strip = $derived(row?.strip);
-  const header = $derived(session.doc.header);
+  const header = $derived(session.header);
   const color = $derived(row ? `var(--${row.kind === 'main' ? 'ink' : row.kind})` : 'var(--ink)');
   const laws: { value: PanLaw; text: string }[] = [
     { value: 'minus3', text: '-3 dB, constant power' },
@@ -36,33 +37,35 @@
     <div>
       <EqualRows />
       <h2 class="mb-1 font-semibold">{row.name}, station by station</h2>
-      <ol class="grid max-w-2xl gap-[3px]" aria-label="Stations of {row.name}">
-        {#snippet line(name: string, station: 'source' | 'trimmed' | 'out' | undefined, processor?: number)}
-          <li class="flex items-center gap-3">
-            <span class="text-second w-44 truncate">{name}</span>
-            <div class="flex-1">
-              <Meter
-                meters={player.meters}
-                strip={strip.id}
-                {station}
-                {processor}
-                {color}
-                label="{row.name}: {name}"
-              />
-            </div>
-          </li>
-        {/snippet}
-        {@render line('source', 'source')}
-        {@render line('after trim', 'trimmed')}
-        {#each strip.chain as processor, at (processor.id)}
-          {@render line(
-            `${at + 1}. ${session.desk.nameOf(processor)}${processor.on ? '' : ' (off)'}`,
-            undefined,
-            processor.id,
-          )}
-        {/each}
-        {@render line('after fader', 'out')}
-      </ol>
+      <MeterSurface meters={player.meters} class="max-w-2xl"
+        ><ol class="grid gap-[3px]" aria-label="Stations of {row.name}">
+          {#snippet line(name: string, station: 'source' | 'trimmed' | 'out' | undefined, processor?: number)}
+            <li class="flex items-center gap-3">
+              <span class="text-second w-44 truncate">{name}</span>
+              <div class="flex-1">
+                <Meter
+                  meters={player.meters}
+                  strip={strip.id}
+                  {station}
+                  {processor}
+                  {color}
+                  label="{row.name}: {name}"
+                />
+              </div>
+            </li>
+          {/snippet}
+          {@render line('source', 'source')}
+          {@render line('after trim', 'trimmed')}
+          {#each strip.chain as processor, at (processor.id)}
+            {@render line(
+              `${at + 1}. ${session.desk.nameOf(processor)}${processor.on ? '' : ' (off)'}`,
+              undefined,
+              processor.id,
+            )}
+          {/each}
+          {@render line('after fader', 'out')}
+        </ol></MeterSurface
+      >
     </div>
     <div class="grid content-start gap-1 pr-4">
       <h2 class="font-semibold">Targets</h2>

@@ -6,7 +6,7 @@
 
   let { reading }: { reading: Reading } = $props();
   const { session } = desktop();
-  const target = $derived(session.doc.header.targets.sum_dbtp);
+  const target = $derived(session.header.targets.sum_dbtp);
   const sums = $derived(
     reading.found.sums.flatMap((sum) => {
       const strip = session.doc.strips.find((s) => s.id === sum.strip);

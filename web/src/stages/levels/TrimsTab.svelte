@@ -20,7 +20,7 @@
     change: { what: 'trim_db', to: line.trim_after_db },
   });
   const peakOf = (found: Found) => found.measured.strips.at(-1)?.stations.at(-1)?.true_peak_dbtp ?? null;
-  const target = $derived(session.doc.header.targets.sum_dbtp);
+  const target = $derived(session.header.targets.sum_dbtp);
   /** What the sum comes to with the trims that are ticked, measured. */
   let after = $state.raw<{ of: string; peak: number | null }>();
   const key = $derived(`${taken.map((l) => `${l.strip} ${l.trim_after_db}`).join()}`);

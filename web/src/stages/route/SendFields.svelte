@@ -22,17 +22,17 @@
     send ?? { to, tap: 'post_fader', level_db: -100, pan_percent: 0, mute: false },
   );
   /** With several rows chosen, the send of each changes, and keeps what else it is. */
-  const strips = $derived(board.together(strip.id).filter((id) => id !== to));
+  const strips = () => board.together(strip.id).filter((id) => id !== to);
   const edit = (change: Partial<StripSend>): Edit => ({
     kind: 'batch',
-    edits: strips.map((id) => {
+    edits: strips().map((id) => {
       const own = session.doc.strips.find((s) => s.id === id)?.sends.find((s) => s.to === to);
       return { kind: 'set_send', strips: [id], send: { ...(own ?? shown), ...change } };
     }),
   });
   const set = (change: Partial<StripSend>) => session.apply(edit(change));
   /** Only sends that are there can move together; where this one is new, all chosen rows get it. */
-  const moving = $derived(send ? strips : [strip.id]);
+  const moving = () => (send ? strips() : [strip.id]);
   const level = $derived({
     ...triedTogether(session, moving, { what: 'send_db', to }, (level_db) => edit({ level_db })),
     ...(send ? {} : { oncommit: (db: number) => set({ level_db: db <= -99 ? -20 : db }) }),
@@ -84,7 +84,7 @@
       <button
         class="text-second px-1 underline"
         aria-label="Remove the send of {from} to {target}"
-        onclick={() => session.apply({ kind: 'remove_sends', strips, to })}>remove</button
+        onclick={() => session.apply({ kind: 'remove_sends', strips: strips(), to })}>remove</button
       >
     {/if}
   {/if}

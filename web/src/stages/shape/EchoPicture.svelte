@@ -7,7 +7,7 @@
   let { delay, of }: { delay: Delay; of: string } = $props();
   const { session } = desktop();
   let [width, height] = $state([360, 116]);
-  const beat = $derived(60 / session.doc.header.tempo_bpm);
+  const beat = $derived(60 / session.header.tempo_bpm);
   const echoes = $derived(session.desk.echoes(delay));
   /** Whole beats: all of the echoes, but for those that fall in so slowly that none could be told apart. */
   const beats = $derived(Math.max(2, Math.min(16, Math.ceil((echoes.at(-1)?.at_s ?? 0) / beat + 0.25))));

@@ -34,7 +34,7 @@
   $effect(() => {
     const watched = player.watched;
     if (!watched) return;
-    const rate = session.doc.header.sample_rate;
+    const rate = session.header.sample_rate;
     const [length, ahead] = [Math.round(SHOWN * rate), Math.round(AHEAD * rate)];
     const last = watched.before.length - length;
     let [at, most] = [-1, 0.001];

@@ -20,12 +20,12 @@
   const { session, board } = desktop();
 
   /** Rows whose processors of this kind move with this one: all that are chosen, where this row is. */
-  const strips = $derived.by(() => {
+  const strips = () => {
     const like = session.doc.strips.filter((s) =>
       s.chain.some((p) => p.settings.kind === processor.settings.kind),
     );
     return board.together(strip.id).filter((id) => like.some((s) => s.id === id));
-  });
+  };
   const word = $derived(processor.settings.kind);
   const edit = (change: ProcessorChange): Edit => ({
     kind: 'set_processor',
@@ -35,9 +35,10 @@
   });
   /** The same on the processors of this kind in all rows that are meant. */
   function onAll(change: (of: Processor) => ProcessorChange): Edit {
-    if (strips.length === 1) return edit(change(processor));
+    const meant = strips();
+    if (meant.length === 1) return edit(change(processor));
     const edits = session.doc.strips
-      .filter((s) => strips.includes(s.id))
+      .filter((s) => meant.includes(s.id))
       .flatMap((s) =>
         s.chain
           .filter((p) => p.settings.kind === word)
@@ -65,7 +66,7 @@
       ...range('mix_percent'),
     },
   ] as const;
-  const top = $derived(0.49 * session.doc.header.sample_rate);
+  const top = $derived(0.49 * session.header.sample_rate);
   const limited = $derived(
     kind.params.filter((p) => p.unit === 'Hz' && Number(settings[p.name]) > top).map((p) => p.label),
   );

@@ -73,7 +73,7 @@
   );
   const param = (name: string) => info.params.find((p) => p.name === name) as Param;
   const [freq, gain, q] = [param('freq_hz'), param('gain_db'), param('q')];
-  const top = $derived(0.49 * session.doc.header.sample_rate);
+  const top = $derived(0.49 * session.header.sample_rate);
   const limited = $derived(settings.bands.flatMap((b, at) => (b.freq_hz > top ? [at + 1] : [])));
 
   let drag: { at: number; to: EqualiserSettings | undefined } | undefined;
