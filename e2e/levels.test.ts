@@ -124,13 +124,13 @@ test('a row shows where it got hot, and the light stays until it is cleared', as
   await stage(page, 'Shape');
   await chosen(page, 'Kick');
   for (const gain of ['12', '-18']) {
-    await addProcessor(page, 'Utility');
-    await typed(page, 'Gain of the utility of Kick', gain);
+    await addProcessor(page, 'Stereo image');
+    await typed(page, 'Gain of the stereo image of Kick', gain);
   }
   await stage(page, 'Levels');
   await page.getByRole('button', { name: 'Play' }).click();
   const after = (place: number) =>
-    row(page, 'Kick').getByRole('meter', { name: `Kick after ${place}. Utility` });
+    row(page, 'Kick').getByRole('meter', { name: `Kick after ${place}. Stereo image` });
   const over = /over full scale since peaks were cleared/;
   await until(
     () => after(1).getAttribute('aria-valuetext'),

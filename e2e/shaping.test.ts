@@ -29,8 +29,8 @@ test('without a processor it is as loud as with, and the offset is shown', async
   const { page, faults } = await beat(browser, 'Fair');
   await stage(page, 'Shape');
   await chosen(page, 'Kick');
-  await addProcessor(page, 'Utility');
-  await typed(page, 'Gain of the utility of Kick', '-9');
+  await addProcessor(page, 'Stereo image');
+  await typed(page, 'Gain of the stereo image of Kick', '-9');
   await page.getByRole('button', { name: 'Play' }).click();
   const near = (wanted: number) => (db: number | null) => db !== null && Math.abs(db - wanted) < 0.6;
   const quiet = await until(
@@ -49,7 +49,7 @@ test('without a processor it is as loud as with, and the offset is shown', async
   // A preset of ours instead of the chain, and one of one's own.
   await page.getByRole('button', { name: 'Presets …' }).click();
   await page.getByLabel('Name of a new preset').fill('Nine less');
-  await page.getByRole('button', { name: 'Keep this utility' }).click();
+  await page.getByRole('button', { name: 'Keep this stereo image' }).click();
   await page.getByRole('button', { name: 'Use Nine less' }).waitFor();
   await page.getByRole('button', { name: 'Use Kick, short and up front' }).click();
   await row(page, 'Kick').getByRole('button', { name: 'Clipper of Kick' }).waitFor();
@@ -184,14 +184,14 @@ test('processors are doubled, dragged along their row, and dragged to another to
   const { page, faults } = await beat(browser, 'Dragged');
   await stage(page, 'Shape');
   await chosen(page, 'Kick');
-  await addProcessor(page, 'Utility');
-  await typed(page, 'Gain of the utility of Kick', '-3');
+  await addProcessor(page, 'Stereo image');
+  await typed(page, 'Gain of the stereo image of Kick', '-3');
   await page.getByRole('button', { name: 'Double it' }).click();
   await addProcessor(page, 'Gate');
   const chain = (name: string) => page.getByRole('group', { name: `Chain of ${name}` }).getByRole('button');
   const names = (name: string) => async () =>
     (await chain(name).allTextContents()).map((text) => text.trim()).join();
-  await until(names('Kick'), (n) => n === 'Utility,Utility,Gate', 'three in a row');
+  await until(names('Kick'), (n) => n === 'Stereo image,Stereo image,Gate', 'three in a row');
   assert.equal(
     await page
       .getByRole('spinbutton', { name: 'Threshold of the gate of Kick' })
@@ -199,15 +199,15 @@ test('processors are doubled, dragged along their row, and dragged to another to
     '-36',
   );
   await chain('Kick').nth(2).dragTo(chain('Kick').nth(0));
-  await until(names('Kick'), (n) => n === 'Gate,Utility,Utility', 'the gate comes first');
+  await until(names('Kick'), (n) => n === 'Gate,Stereo image,Stereo image', 'the gate comes first');
   await chain('Kick')
     .nth(1)
     .dragTo(page.getByRole('group', { name: 'Chain of Clap' }));
-  await until(names('Clap'), (n) => n === 'Utility', 'the clap has one as well');
+  await until(names('Clap'), (n) => n === 'Stereo image', 'the clap has one as well');
   await row(page, 'Clap').click({ position: { x: 60, y: 10 } });
   assert.equal(
     await page
-      .getByRole('spinbutton', { name: 'Gain of the utility of Clap', exact: true })
+      .getByRole('spinbutton', { name: 'Gain of the stereo image of Clap', exact: true })
       .getAttribute('aria-valuenow'),
     '-3',
     'set as it was',
@@ -230,8 +230,8 @@ test('without a chain, and without any processor, it is as loud as with them', a
   await stage(page, 'Shape');
   await chosen(page, 'Snare');
   for (const gain of ['-4', '-2']) {
-    await addProcessor(page, 'Utility');
-    await typed(page, 'Gain of the utility of Snare', gain);
+    await addProcessor(page, 'Stereo image');
+    await typed(page, 'Gain of the stereo image of Snare', gain);
   }
   await page.getByRole('button', { name: 'Play' }).click();
   const snare = await until(
@@ -248,7 +248,7 @@ test('without a chain, and without any processor, it is as loud as with them', a
   );
   const as = (wanted: number) => (db: number | null) => db !== null && Math.abs(db - wanted) < 0.6;
   await until(() => level(page, 'Snare'), as(snare ?? 0), 'as loud without');
-  await typed(page, 'Gain of the utility of Snare', '-8');
+  await typed(page, 'Gain of the stereo image of Snare', '-8');
   await page.getByText('changed since; press to measure again').waitFor();
   await without('Without the chain').click();
   await until(

@@ -3,7 +3,9 @@
 
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
 use lane_core::dsp::equaliser::Shape;
-use lane_core::dsp::{Band, Enhancer, EnvelopeFilter, Equaliser, Settings, Silent, Slot, SlotPlan, Transient, Utility};
+use lane_core::dsp::{
+    Band, Enhancer, EnvelopeFilter, Equaliser, Settings, Silent, Slot, SlotPlan, StereoImage, Transient,
+};
 use lane_core::units::Frame;
 
 /// One second.
@@ -27,7 +29,7 @@ fn at_work() -> Vec<(&'static str, Settings)> {
             }
             Settings::Enhancer(s) => *s = Enhancer { low_percent: 40.0, high_percent: 40.0, ..s.clone() },
             Settings::EnvelopeFilter(s) => *s = EnvelopeFilter { amount_oct: 3.0, ..s.clone() },
-            Settings::Utility(s) => *s = Utility { mono_below_hz: 120.0, width_percent: 130.0, ..s.clone() },
+            Settings::StereoImage(s) => *s = StereoImage { mono_below_hz: 120.0, width_percent: 130.0, ..s.clone() },
             _ => {}
         }
     }

@@ -4,7 +4,7 @@ use lane_core::dsp::delay::NoteValue;
 use lane_core::dsp::equaliser::{Shape, Slope};
 use lane_core::dsp::{
     Band, Clipper, Compressor, Crush, Delay, Enhancer, EnvelopeFilter, Equaliser, Gate, Limiter, Reverb, Saturation,
-    Settings, Transient, Utility,
+    Settings, StereoImage, Transient,
 };
 use lane_core::edit::Edit;
 use lane_core::session::{Family, Key, Pattern};
@@ -78,7 +78,11 @@ pub fn palette_session(rate: u32) -> DemoSession {
             "X.....x...X.....",
             vec![
                 compressor(),
-                Settings::Utility(Utility { mono_below_hz: 120.0, delay_frames: 11.0, ..Utility::default() }),
+                Settings::StereoImage(StereoImage {
+                    mono_below_hz: 120.0,
+                    delay_frames: 11.0,
+                    ..StereoImage::default()
+                }),
             ],
         ),
         (Sound::Keys, Family::Music, "X.......x.......", vec![compressor()]),

@@ -140,7 +140,7 @@ fn changes_of_gains_values_hits_and_time_allocate_nothing() {
         let count = following(&mut session, &mut engine, &mut compiler, edit);
         // A longer delay and another space need room.
         let room = matches!(edit, Edit::SetProcessor { change: ProcessorChange::Settings(s), .. }
-            if matches!(s, Settings::Delay(_) | Settings::Reverb(_) | Settings::Utility(_)));
+            if matches!(s, Settings::Delay(_) | Settings::Reverb(_) | Settings::StereoImage(_)));
         assert!(count == 0 || room, "{count} allocations: {edit:?}");
     }
     let structure = Edit::NewBus { name: "B".into(), feeders: vec![lane] };

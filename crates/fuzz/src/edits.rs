@@ -53,7 +53,7 @@ pub fn seeds() -> Vec<Value> {
 
 /// What could be meant: an edit of each kind, on ids that documents have.
 pub fn meant() -> Vec<Value> {
-    let processor = json!({ "id": 1, "on": true, "input_db": 0, "output_db": 0, "mix_percent": 100, "key": null, "settings": { "kind": "utility" } });
+    let processor = json!({ "id": 1, "on": true, "input_db": 0, "output_db": 0, "mix_percent": 100, "key": null, "settings": { "kind": "stereo_image" } });
     let key = json!({ "source": 5, "tap": "pre_fader", "level_db": 0, "high_pass_hz": 0, "low_pass_hz": 0 });
     let hit =
         json!({ "at_ticks": 0, "length_ticks": 240, "velocity": 100, "tune_st": 0, "shift_ticks": 3, "repeats": 2 });

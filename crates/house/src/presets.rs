@@ -5,7 +5,7 @@ use lane_core::dsp::equaliser::{Shape, Slope};
 use lane_core::dsp::reverb::Space;
 use lane_core::dsp::{
     Band, Clipper, Compressor, Crush, Delay, Enhancer, EnvelopeFilter, Equaliser, Gate, Limiter, Reverb, Saturation,
-    Settings, Transient, Utility,
+    Settings, StereoImage, Transient,
 };
 use lane_core::session::Processor;
 use lane_core::units::ProcessorId;
@@ -82,7 +82,7 @@ fn chains() -> Vec<HousePreset> {
             vec![
                 bands(vec![high_pass(350.0), shelf(Shape::HighShelf, 10_000.0, -2.0)]),
                 Settings::Transient(Transient { attack_db: -3.0, speed_ms: 6.0, ..Transient::default() }),
-                Settings::Utility(Utility { width_percent: 130.0, ..Utility::default() }),
+                Settings::StereoImage(StereoImage { width_percent: 130.0, ..StereoImage::default() }),
             ],
         ),
         chain(
@@ -90,7 +90,7 @@ fn chains() -> Vec<HousePreset> {
             vec![
                 bands(vec![high_pass(26.0)]),
                 Settings::Enhancer(Enhancer { low_hz: 110.0, low_percent: 35.0, ..Enhancer::default() }),
-                Settings::Utility(Utility { mono_below_hz: 130.0, ..Utility::default() }),
+                Settings::StereoImage(StereoImage { mono_below_hz: 130.0, ..StereoImage::default() }),
             ],
         ),
         chain(
@@ -199,8 +199,8 @@ fn singles() -> Vec<HousePreset> {
                 ..Reverb::default()
             }),
         ),
-        one("Lows to mono", Settings::Utility(Utility { mono_below_hz: 120.0, ..Utility::default() })),
-        one("Wider", Settings::Utility(Utility { width_percent: 140.0, ..Utility::default() })),
+        one("Lows to mono", Settings::StereoImage(StereoImage { mono_below_hz: 120.0, ..StereoImage::default() })),
+        one("Wider", Settings::StereoImage(StereoImage { width_percent: 140.0, ..StereoImage::default() })),
     ]
 }
 

@@ -1,6 +1,6 @@
 //! Templates that ship with the program: routing and chains without a sound in them.
 
-use lane_core::dsp::{Compressor, Settings, Utility};
+use lane_core::dsp::{Compressor, Settings, StereoImage};
 use lane_core::edit::{BusGroup, Edit, NewVoice, StripChange, apply};
 use lane_core::session::{Family, Key, SendTap, Session, StripSend, VoiceSource};
 use lane_core::units::StripId;
@@ -128,7 +128,7 @@ fn parallel_kit() -> HouseTemplate {
         ..Compressor::default()
     };
     made.processor("Bass", Settings::Compressor(duck), Some("Kick"));
-    made.processor("Bass", Settings::Utility(Utility { mono_below_hz: 120.0, ..Utility::default() }), None);
+    made.processor("Bass", Settings::StereoImage(StereoImage { mono_below_hz: 120.0, ..StereoImage::default() }), None);
     HouseTemplate {
         name: "Parallel kit",
         purpose: "Drums beside a pressed copy that waits at zero; the kick ducks the bass.",

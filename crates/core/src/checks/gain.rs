@@ -44,7 +44,7 @@ fn chain_gain(strip: &Strip, found: &mut WayGain) {
         let through = db_to_gain(processor.input_db + processor.output_db) * processor.settings.gain_at_rest();
         found.gain *= 1.0 - wet + wet * through;
         match &processor.settings {
-            Settings::Utility(utility) => found.delay += utility.delay_frames,
+            Settings::StereoImage(image) => found.delay += image.delay_frames,
             Settings::Equaliser(equaliser) if equaliser.bands.is_empty() => {}
             _ => found.plain = false,
         }

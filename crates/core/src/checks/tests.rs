@@ -1,6 +1,6 @@
 use super::*;
-use crate::dsp::utility::Polarities;
-use crate::dsp::{Compressor, Gate, Settings, Utility};
+use crate::dsp::stereo_image::Polarities;
+use crate::dsp::{Compressor, Gate, Settings, StereoImage};
 use crate::edit::{Edit, NewHits, NewVoice, ProcessorChange, StripChange, apply};
 use crate::session::{AssetRef, Family, Hit, Hold, Key, Layer, Polarity, SendTap, Session, StripSend, VoiceSource};
 use crate::units::{AssetId, OFF_DB, ProcessorId, StripId, VoiceId};
@@ -105,12 +105,12 @@ type Silence = fn(&Session) -> Edit;
     let layers = layers.into_iter().map(|l| Layer { gain_db: OFF_DB, ..l }).collect();
     Edit::SetSource { voice: snare(s).0, source: VoiceSource::OneShot { layers, hold }, assets: vec![] }
 }, "all its layers are off")]
-#[case::utility(|s: &Session| Edit::AddProcessor {
+#[case::stereo_image(|s: &Session| Edit::AddProcessor {
     strips: vec![snare(s).1],
-    settings: Settings::Utility(Utility { gain_db: OFF_DB, ..Utility::default() }),
+    settings: Settings::StereoImage(StereoImage { gain_db: OFF_DB, ..StereoImage::default() }),
     key: None,
     at: None,
-}, "the gain of a utility of it is off")]
+}, "the gain of a stereo image of it is off")]
 fn the_first_thing_that_stops_a_lane_is_named_and_repaired(#[case] silence: Silence, #[case] reason: &str) {
     let mut s = one_way();
     let edit = silence(&s);
@@ -165,8 +165,8 @@ fn a_send_before_the_fader_does_not_need_it() {
     let edit = set(named(s, "Crush"), StripChange::Polarity(Polarity::Inverted));
     apply(s, &edit).unwrap();
 })]
-#[case::utility(|s: &mut Session| {
-    add(s, "Crush", Settings::Utility(Utility { polarity: Polarities::Both, ..Utility::default() }), None);
+#[case::stereo_image(|s: &mut Session| {
+    add(s, "Crush", Settings::StereoImage(StereoImage { polarity: Polarities::Both, ..StereoImage::default() }), None);
 })]
 fn two_ways_that_cancel_are_silence(#[case] turn: fn(&mut Session)) {
     let mut s = beat();
@@ -194,7 +194,7 @@ fn a_gate_that_never_opens_and_a_delay_are_told() {
     assert!(!trace(&s, &TraceQuestion { shut: vec![gate], ..question(&s) }).silent);
 
     let mut s = beat();
-    add(&mut s, "Crush", Settings::Utility(Utility { delay_frames: 24.0, ..Utility::default() }), None);
+    add(&mut s, "Crush", Settings::StereoImage(StereoImage { delay_frames: 24.0, ..StereoImage::default() }), None);
     assert!(of_snare(&s).sentence.contains("then Main, 24 samples later."), "{}", of_snare(&s).sentence);
 }
 

@@ -218,9 +218,9 @@ pub(super) fn turn_back(strip: &Strip, session: &Session) -> Option<(String, Edi
         return Some((name, Edit::SetStrips { strips: vec![strip.id], change }));
     }
     let turned = strip.chain.iter().find(|p| p.on && p.settings.gain_at_rest() < 0.0)?;
-    let Settings::Utility(utility) = &turned.settings else { return None };
-    let polarity = crate::dsp::utility::Polarities::Neither;
-    let settings = Settings::Utility(crate::dsp::Utility { polarity, ..utility.clone() });
+    let Settings::StereoImage(image) = &turned.settings else { return None };
+    let polarity = crate::dsp::stereo_image::Polarities::Neither;
+    let settings = Settings::StereoImage(crate::dsp::StereoImage { polarity, ..image.clone() });
     let change = ProcessorChange::Settings(settings);
     Some((name, Edit::SetProcessor { strip: strip.id, processor: turned.id, change }))
 }
@@ -352,8 +352,8 @@ impl Walker<'_> {
                 stop(reason, format!("Switch the {} off", processor.settings.name().to_lowercase()), edit)
             };
             match &processor.settings {
-                Settings::Utility(utility) if utility.gain_db <= OFF_DB => {
-                    return off(format!("the gain of a utility of {whose} is off"));
+                Settings::StereoImage(image) if image.gain_db <= OFF_DB => {
+                    return off(format!("the gain of a stereo image of {whose} is off"));
                 }
                 Settings::Gate(_) if self.asked.shut.contains(&processor.id) => {
                     return off(format!("the gate of {whose} never opens"));

@@ -15,8 +15,8 @@ use super::processors::{
     reverb::Reverb,
     saturation::Saturation,
     steady_db,
+    stereo_image::StereoImage,
     transient::Transient,
-    utility::Utility,
 };
 use crate::units::{Frame, Reader, Words};
 use serde::{Deserialize, Serialize};
@@ -55,9 +55,9 @@ pub struct KindInfo {
     pub default: Settings,
 }
 
-/// The kinds in the order in which they are offered.
+/// The kinds in the order in which they are offered, each with what documents called it before.
 macro_rules! kinds {
-    ($($kind:ident;)*) => {
+    ($($kind:ident $(= $before:literal)?;)*) => {
         /// What a processor is and how it is set.
         #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
         #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
@@ -65,6 +65,7 @@ macro_rules! kinds {
         pub enum Settings {
             $(
                 #[doc = concat!("See [`", stringify!($kind), "`].")]
+                $(#[serde(alias = $before)])?
                 $kind($kind),
             )*
         }
@@ -86,6 +87,12 @@ macro_rules! kinds {
                     word.extend(letter.to_lowercase());
                 }
                 word
+            }
+
+            /// Whether documents name the kind so, today or before.
+            pub fn is_called(&self, word: &str) -> bool {
+                let before: &[&str] = match self { $(Settings::$kind(_) => &[$($before)?],)* };
+                self.word() == word || before.contains(&word)
             }
 
             /// The kind in the trade's word.
@@ -262,7 +269,7 @@ kinds! {
     Crush;
     Delay;
     Reverb;
-    Utility;
+    StereoImage = "utility";
 }
 
 /// Gains in dB over frequency, for pictures.

@@ -27,8 +27,8 @@ pub use processors::gate::{self, Gate};
 pub use processors::limiter::Limiter;
 pub use processors::reverb::{self, Reverb};
 pub use processors::saturation::Saturation;
+pub use processors::stereo_image::{self, StereoImage};
 pub use processors::transient::Transient;
-pub use processors::utility::{self, Utility};
 pub use slot::{Silent, Slot, SlotCourse, SlotPlan, all_silent};
 
 #[cfg(test)]

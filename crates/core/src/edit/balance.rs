@@ -102,7 +102,7 @@ impl MovedValue {
     /// Goes over the numbers that it means on a strip, in a fixed order; what `each` gives takes their place.
     fn each(&self, strip: &mut Strip, each: &mut impl FnMut(Moving) -> f64) {
         let of_kind = |strip: &mut Strip, kind: &Name, each: &mut dyn FnMut(&mut Processor)| {
-            strip.chain.iter_mut().filter(|p| p.settings.word() == kind.as_str()).for_each(each);
+            strip.chain.iter_mut().filter(|p| p.settings.is_called(kind.as_str())).for_each(each);
         };
         match self {
             MovedValue::TrimDb => strip.trim_db = each(Moving::level(strip.trim_db, limits::TRIM_DB)),

@@ -91,7 +91,7 @@ fn value(change: &StripChange) -> &'static str {
 fn moved(value: &MovedValue, session: &Session) -> String {
     let kind = |word: &Name| {
         let all = session.strips.iter().flat_map(|s| &s.chain);
-        all.map(|p| &p.settings).find(|s| s.word() == word.as_str()).map_or("processor", |s| s.name()).to_lowercase()
+        all.map(|p| &p.settings).find(|s| s.is_called(word.as_str())).map_or("processor", |s| s.name()).to_lowercase()
     };
     match value {
         MovedValue::TrimDb => "Trim".into(),

@@ -4,7 +4,7 @@ use super::measure::{Measured, StripLevels};
 use crate::analysis::Bands;
 use crate::checks::Repair;
 use crate::dsp::equaliser::{Shape, Slope};
-use crate::dsp::{Band, Equaliser, Settings, Utility};
+use crate::dsp::{Band, Equaliser, Settings, StereoImage};
 use crate::edit::Edit;
 use crate::engine::Station;
 use crate::session::{Family, Session, Strip, StripKind};
@@ -193,11 +193,11 @@ fn wide_lows(session: &Session, strip: &Strip) -> Option<Suggestion> {
         .voices_on(strip.id)
         .any(|v| v.source.assets().iter().any(|id| session.assets.iter().any(|a| a.id == **id && a.channels == 2)));
     let narrowed = strip.width_percent == 0.0
-        || strip.chain.iter().any(|p| matches!(&p.settings, Settings::Utility(u) if p.on && u.mono_below_hz > 0.0));
+        || strip.chain.iter().any(|p| matches!(&p.settings, Settings::StereoImage(u) if p.on && u.mono_below_hz > 0.0));
     if !stereo || narrowed {
         return None;
     }
-    let settings = Settings::Utility(Utility { mono_below_hz: MONO_HZ, ..Utility::default() });
+    let settings = Settings::StereoImage(StereoImage { mono_below_hz: MONO_HZ, ..StereoImage::default() });
     Some(Suggestion {
         strip: strip.id,
         key: format!("mono {}", strip.id.0),

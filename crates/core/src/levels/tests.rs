@@ -226,7 +226,7 @@ fn true_peaks_stand_at_every_station_and_over_sample_peaks() {
     let (mut s, mut bank) = empty();
     let between = |t: f64| 0.7 * libm::sin(TAU * 12_000.0 * t + std::f64::consts::FRAC_PI_4);
     let lane = add(&mut s, &mut bank, "Between", Family::Hats, between);
-    add_to(&mut s, lane, Settings::Utility(crate::dsp::Utility { gain_db: 2.0, ..Default::default() }));
+    add_to(&mut s, lane, Settings::StereoImage(crate::dsp::StereoImage { gain_db: 2.0, ..Default::default() }));
     let found = measured(&s, &bank);
     let strip = found.strip(lane).unwrap();
     assert_eq!(strip.stations.len(), 4);
@@ -241,7 +241,7 @@ fn true_peaks_stand_at_every_station_and_over_sample_peaks() {
 fn a_run_without_processors_hears_what_goes_in() {
     let (mut s, mut bank) = empty();
     let lane = add(&mut s, &mut bank, "Tone", Family::Music, tone(440.0, 0.25));
-    add_to(&mut s, lane, Settings::Utility(crate::dsp::Utility { gain_db: -12.0, ..Default::default() }));
+    add_to(&mut s, lane, Settings::StereoImage(crate::dsp::StereoImage { gain_db: -12.0, ..Default::default() }));
     add_to(&mut s, lane, Settings::Clipper(Clipper { ceiling_dbfs: -30.0, ..Clipper::default() }));
     let with = measured(&s, &bank);
     let mut run = Measuring::new(&s, &bank, LoopRange { from: 0, to: BAR });

@@ -40,7 +40,7 @@ use crate::units::{AssetId, CheckKey, KeyName, PatternId, SectionId, StripId, Ta
 use serde::{Deserialize, Serialize};
 
 /// The schema version that this code reads and writes.
-pub const SCHEMA: u32 = 3;
+pub const SCHEMA: u32 = 4;
 
 /// What holds for the whole session.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

@@ -7,7 +7,8 @@ impl Session {
     /// behind every id in use, and a mix bus that is there. Returns a sentence for each thing that was changed and could be
     /// noticed.
     ///
-    /// Schema 2 did not say which bus is the mix bus: it was the first that fed main. Schema 1 had the same shape with fewer bounds; its values are put right as they are read
+    /// Schema 3 called a stereo image a utility, which is still read. Schema 2 did not say which bus is the mix bus: it was
+    /// the first that fed main. Schema 1 had the same shape with fewer bounds; its values are put right as they are read
     /// ([`crate::units::repairing`]).
     pub fn settle(&mut self) -> Vec<String> {
         let mut remarks = Vec::new();

@@ -7,7 +7,7 @@ mod earlier;
 mod renders;
 
 use common::{account, session, store};
-use lane_core::dsp::{Gate, Settings, Utility};
+use lane_core::dsp::{Gate, Settings, StereoImage};
 use lane_core::session::{AssetRef, Family, Processor, Session};
 use lane_core::units::{AssetId, Name, ProcessorId, Purpose};
 use lane_store::{LibrarySound, Preset, StoreError};
@@ -116,7 +116,7 @@ async fn presets_belong_to_their_account(pool: PgPool) {
     assert!(store.presets(other.id).await.unwrap().is_empty());
     assert!(matches!(store.set_preset(other.id, id, &"Mine".into(), None).await, Err(StoreError::NotFound { .. })));
     assert!(matches!(store.remove_preset(other.id, id).await, Err(StoreError::NotFound { .. })));
-    let chain = [kept[0].clone(), Processor::new(ProcessorId(2), Settings::Utility(Utility::default()))];
+    let chain = [kept[0].clone(), Processor::new(ProcessorId(2), Settings::StereoImage(StereoImage::default()))];
     store.set_preset(owner.id, id, &"Shut and wide".into(), Some(&chain)).await.unwrap();
     store.set_preset(owner.id, id, &"Shut".into(), None).await.unwrap();
     let now = store.presets(owner.id).await.unwrap();

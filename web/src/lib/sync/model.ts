@@ -31,7 +31,7 @@ const bus = (id: number, kind: 'bus' | 'main', name: string, output: number | nu
 
 /** A session as it begins. */
 export const EMPTY: Session = {
-  schema: 3,
+  schema: 4,
   header: {
     title: 'Beat',
     tempo_bpm: 96,

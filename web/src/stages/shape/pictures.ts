@@ -115,7 +115,7 @@ export function outline(desk: Desk, settings: Settings, width: number, height: n
       });
       return stairs.join('');
     }
-    case 'utility': {
+    case 'stereo_image': {
       // As broad as it leaves the sound, as high as it leaves it loud.
       const broad = (Math.min(200, settings.width_percent) / 200) * (width / 2 - 1);
       const high = held(height - 1 - middle * 10 ** (settings.gain_db / 40));

@@ -45,7 +45,7 @@ describe('pictures', () => {
     expect(shows(kind('compressor', true))).toEqual({ transfer: true, hit: false, history: true });
     expect(shows(kind('limiter', true))).toEqual({ transfer: true, hit: true, history: false });
     expect(hasPictures(kind('reverb', false))).toBe(true);
-    expect(hasPictures(kind('utility', false))).toBe(false);
+    expect(hasPictures(kind('stereo_image', false))).toBe(false);
   });
 
   test('what limits has a ceiling', () => {

@@ -14,8 +14,8 @@ pub mod limiter;
 pub mod reverb;
 pub mod saturation;
 mod shaper;
+pub mod stereo_image;
 mod tank;
 pub mod transient;
-pub mod utility;
 
 pub(super) use shaper::steady_db;

@@ -142,7 +142,7 @@ fn switches_without_a_step(settings: Settings) {
 fn a_mono_sound_stays_mono() {
     let sound: Vec<Frame> = music(6000).iter().map(|f| [f[0]; 2]).collect();
     // These make width, or turn one side over, on purpose.
-    let widens = |s: &Settings| matches!(s, Settings::Delay(_) | Settings::Reverb(_) | Settings::Utility(_));
+    let widens = |s: &Settings| matches!(s, Settings::Delay(_) | Settings::Reverb(_) | Settings::StereoImage(_));
     for settings in busy_kinds().filter(|s| !widens(s)) {
         let name = settings.name();
         let out = run(&mut slot_of(&plan(settings), 128, RATE), &sound, None, 128);

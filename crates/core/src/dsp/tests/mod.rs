@@ -110,12 +110,12 @@ fn busy(kind: &Settings) -> Settings {
         Settings::Reverb(_) => {
             Settings::Reverb(Reverb { decay_s: 0.5, low_cut_hz: 100.0, predelay_ms: 5.0, ..Reverb::default() })
         }
-        Settings::Utility(_) => Settings::Utility(Utility {
+        Settings::StereoImage(_) => Settings::StereoImage(StereoImage {
             gain_db: 2.0,
             delay_frames: 100.0,
             mono_below_hz: 120.0,
             width_percent: 150.0,
-            polarity: utility::Polarities::Left,
+            polarity: stereo_image::Polarities::Left,
         }),
         #[allow(unreachable_patterns, reason = "for a kind that has no settings of its own above yet")]
         other => {
@@ -146,7 +146,7 @@ fn off_or_at_no_mix_nothing_changes(#[values(true, false)] on: bool) {
 #[case::gate(Settings::Gate(Gate { range_db: 0.0, ..Gate::default() }))]
 #[case::transient(Settings::Transient(Transient::default()))]
 #[case::crush(Settings::Crush(Crush::default()))]
-#[case::utility(Settings::Utility(Utility::default()))]
+#[case::stereo_image(Settings::StereoImage(StereoImage::default()))]
 #[case::enhancer(Settings::Enhancer(Enhancer::default()))]
 #[case::limiter(Settings::Limiter(Limiter { ceiling_dbtp: 0.0, ..Limiter::default() }))]
 fn neutral_settings_are_transparent(#[case] settings: Settings) {
@@ -219,7 +219,7 @@ fn changes_neither_click_nor_break(seed: u64, kind: &Settings) {
             Settings::Reverb(s) => {
                 (s.decay_s, s.size_percent) = (0.2 + 4.0 * unit(&mut dice), [80.0, 100.0, 130.0][n % 3]);
             }
-            Settings::Utility(s) => {
+            Settings::StereoImage(s) => {
                 (s.gain_db, s.delay_frames) = (-20.0 * unit(&mut dice), 200.0 * unit(&mut dice));
             }
         }
@@ -250,29 +250,46 @@ fn changes_neither_click_nor_break(seed: u64, kind: &Settings) {
 }
 
 #[test]
-fn a_utility_delays_to_the_sample_and_keeps_the_mono_sum() {
+fn a_stereo_image_delays_to_the_sample_and_keeps_the_mono_sum() {
     let sound = music(4000);
-    let with = |utility: Utility| run(&mut slot_of(&plan(Settings::Utility(utility)), 128, RATE), &sound, None, 128);
-    let delayed = with(Utility { delay_frames: 37.0, ..Utility::default() });
+    let with =
+        |image: StereoImage| run(&mut slot_of(&plan(Settings::StereoImage(image)), 128, RATE), &sound, None, 128);
+    let delayed = with(StereoImage { delay_frames: 37.0, ..StereoImage::default() });
     assert_eq!(delayed[37..], sound[..3963]);
-    let wide = with(Utility { width_percent: 180.0, mono_below_hz: 200.0, ..Utility::default() });
+    let wide = with(StereoImage { width_percent: 180.0, mono_below_hz: 200.0, ..StereoImage::default() });
     for (a, b) in wide.iter().zip(&sound) {
         assert!((a[0] + a[1] - b[0] - b[1]).abs() < 1e-12);
     }
-    let turned = with(Utility { polarity: utility::Polarities::Both, ..Utility::default() });
+    let turned = with(StereoImage { polarity: stereo_image::Polarities::Both, ..StereoImage::default() });
     assert!(turned.iter().zip(&sound).all(|(a, b)| a[0] == -b[0] && a[1] == -b[1]));
 }
 
 #[rstest]
-#[case::under(40.0, 0.1)]
-#[case::over(2000.0, 0.98)]
-fn sides_are_filtered_away_under_a_frequency(#[case] hz: f64, #[case] bound: f64) {
-    let side = |n: usize| libm::sin(std::f64::consts::TAU * hz * n as f64 / 48_000.0);
-    let sound: Vec<Frame> = (0..48_000).map(|n| [side(n), -side(n)]).collect();
-    let settings = Settings::Utility(Utility { mono_below_hz: 150.0, ..Utility::default() });
-    let out = run(&mut slot_of(&plan(settings), 128, RATE), &sound, None, 128);
-    let peak = out[24_000..].iter().map(|f| f[0].abs()).fold(0.0, f64::max);
-    assert!(if hz < 150.0 { peak < bound } else { peak > bound }, "{peak}");
+fn sides_are_filtered_away_under_a_frequency(
+    #[values(40.0, 120.0, 500.0)] mono_below_hz: f64,
+    #[values(-2, -1, 0, 1, 2)] octaves: i32,
+    #[values(44_100, 48_000, 96_000)] rate: u32,
+) {
+    let hz = mono_below_hz * 2.0_f64.powi(octaves);
+    let side = |n: usize| libm::sin(std::f64::consts::TAU * hz * n as f64 / f64::from(rate));
+    let sound: Vec<Frame> = (0..2 * rate as usize).map(|n| [side(n), -side(n)]).collect();
+    let settings = Settings::StereoImage(StereoImage { mono_below_hz, ..StereoImage::default() });
+    let out = run(&mut slot_of(&plan(settings), 128, rate), &sound, None, 128);
+    let power = |sound: &[Frame]| sound[rate as usize..].iter().map(|f| f[0] * f[0]).sum::<f64>();
+    let found_db = 10.0 * (power(&out) / power(&sound)).log10();
+    // Butterworth's magnitude of the fourth order.
+    let expected_db = -10.0 * (1.0 + 2.0_f64.powi(-8 * octaves)).log10();
+    assert!((found_db - expected_db).abs() < 0.1, "{found_db} instead of {expected_db} dB");
+}
+
+#[rstest]
+#[case::of_today("stereo_image")]
+#[case::of_before("utility")]
+fn a_kind_is_read_by_every_name_it_had(#[case] word: &str) {
+    let read: Settings = serde_json::from_value(serde_json::json!({ "kind": word, "mono_below_hz": 120.0 })).unwrap();
+    assert_eq!(read, Settings::StereoImage(StereoImage { mono_below_hz: 120.0, ..StereoImage::default() }));
+    assert!(read.is_called(word));
+    assert!(!read.is_called("reverb"));
 }
 
 #[test]

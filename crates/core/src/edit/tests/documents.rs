@@ -1,7 +1,7 @@
 //! Documents as templates, and rules of routing and chains.
 
 use super::*;
-use crate::dsp::{Settings, Utility};
+use crate::dsp::{Settings, StereoImage};
 use crate::session::{Hold, Layer, StripSend, TemplateKeeps};
 use crate::units::AssetId;
 
@@ -23,7 +23,7 @@ fn full() -> Session {
     apply(&mut s, &Edit::NewReturn { name: "Press".into(), feeders: feeders.clone(), silent: true }).unwrap();
     apply(&mut s, &Edit::SetStrips { strips: feeders.clone(), change: StripChange::FaderDb(-7.0) }).unwrap();
     apply(&mut s, &Edit::SetStrips { strips: feeders.clone(), change: StripChange::Solo(true) }).unwrap();
-    let settings = Settings::Utility(Utility::default());
+    let settings = Settings::StereoImage(StereoImage::default());
     apply(&mut s, &Edit::AddProcessor { strips: feeders, settings, key: None, at: None }).unwrap();
     let (leader, voice) = (Some(s.voices[0].id), s.voices[1].id);
     apply(&mut s, &Edit::Follow { voice, leader }).unwrap();
@@ -72,11 +72,11 @@ fn a_template_leaves_what_it_is_told_to_leave(#[case] keeps: TemplateKeeps) {
 #[case::heard_trigger(|s: &mut Session| s.strips[0].kind = StripKind::Trigger, "goes nowhere but into keys")]
 #[case::send_level(|s: &mut Session| s.strips[0].sends[0].level_db = 40.0, "-100 to 12 dB is allowed")]
 #[case::mix(|s: &mut Session| s.strips[0].chain[0].mix_percent = f64::NAN, "0 to 100 % is allowed")]
-#[case::key_on_a_utility(|s: &mut Session| s.strips[0].chain[0].key = Some(Key::new(StripId(2))), "takes no key")]
+#[case::key_on_a_stereo_image(|s: &mut Session| s.strips[0].chain[0].key = Some(Key::new(StripId(2))), "takes no key")]
 #[case::setting(|s: &mut Session| {
     s.strips[0].chain[0].settings =
-        crate::dsp::Settings::Utility(crate::dsp::Utility { width_percent: 900.0, ..Default::default() });
-}, "width of the utility of Kick is 900 %; 0 to 200 % is allowed")]
+        crate::dsp::Settings::StereoImage(crate::dsp::StereoImage { width_percent: 900.0, ..Default::default() });
+}, "width of the stereo image of Kick is 900 %; 0 to 200 % is allowed")]
 fn routing_and_chains_that_break_a_rule_are_refused(#[case] spoil: fn(&mut Session), #[case] reason: &str) {
     let mut s = full();
     s.validate().unwrap();

@@ -1,7 +1,7 @@
 //! Edits of sends, returns, triggers and chains, and lanes inserted from elsewhere.
 
 use super::*;
-use crate::dsp::{Compressor, Gate, Settings, Utility};
+use crate::dsp::{Compressor, Gate, Settings, StereoImage};
 use crate::session::StripSend;
 use crate::units::ProcessorId;
 
@@ -153,11 +153,11 @@ fn processors_are_moved_removed_and_copied_under_ids_of_their_own() {
     apply(&mut s, &Edit::MoveProcessor { strip: from, processor: compressor, to: 0 }).unwrap();
     let ids = |s: &Session, name: &str| strip(s, name).chain.iter().map(|p| p.id).collect::<Vec<_>>();
     assert_eq!(ids(&s, "Kick"), [compressor, gate]);
-    add(&mut s, "Snare", Settings::Utility(Utility::default()), None);
+    add(&mut s, "Snare", Settings::StereoImage(StereoImage::default()), None);
     let copy = |replace| Edit::CopyChain { from, processors: vec![], to: to.clone(), replace };
     apply(&mut s, &copy(false)).unwrap();
     let kinds = |s: &Session, name: &str| strip(s, name).chain.iter().map(|p| p.settings.name()).collect::<Vec<_>>();
-    assert_eq!(kinds(&s, "Snare"), ["Utility", "Compressor", "Gate"]);
+    assert_eq!(kinds(&s, "Snare"), ["Stereo image", "Compressor", "Gate"]);
     apply(&mut s, &copy(true)).unwrap();
     assert_eq!(kinds(&s, "Snare"), ["Compressor", "Gate"]);
     assert_eq!(kinds(&s, "Hat"), ["Compressor", "Gate"]);
@@ -247,7 +247,7 @@ fn a_kept_chain_comes_in_under_ids_of_its_own_and_can_be_put_in_another_order() 
     let mut s = kit();
     let gate = add(&mut s, "Kick", Settings::Gate(Gate::default()), None);
     let kept = Processor { mix_percent: 40.0, ..strip(&s, "Kick").chain[0].clone() };
-    let other = Processor { id: gate, settings: Settings::Utility(Utility::default()), ..kept.clone() };
+    let other = Processor { id: gate, settings: Settings::StereoImage(StereoImage::default()), ..kept.clone() };
     let strips = vec![strip(&s, "Kick").id, strip(&s, "Snare").id];
     let insert = Edit::InsertProcessors { strips, processors: vec![kept, other], at: Some(0), replace: false };
     apply(&mut s, &insert).unwrap();

@@ -41,7 +41,7 @@ fn some_settings(chance: &mut Chance) -> Settings {
         Settings::Crush(s) => s.rate_percent = 37.0,
         Settings::Delay(s) => (s.note, s.time_ms, s.feedback_percent) = (NoteValue::Free, 31.0, 20.0),
         Settings::Reverb(s) => (s.decay_s, s.size_percent) = (0.1, 50.0),
-        Settings::Utility(s) => (s.mono_below_hz, s.delay_frames) = (chance.of(&[0.0, 120.0]), 40.0),
+        Settings::StereoImage(s) => (s.mono_below_hz, s.delay_frames) = (chance.of(&[0.0, 120.0]), 40.0),
         Settings::Limiter(s) => (s.ceiling_dbtp, s.release_ms) = (-20.0, 5.0),
         Settings::Saturation(_) | Settings::Clipper(_) => {}
     }

@@ -2,7 +2,7 @@
 
 use super::*;
 use crate::dsp::delay::NoteValue;
-use crate::dsp::{Band, Delay, Equaliser, Settings, Transient, Utility};
+use crate::dsp::{Band, Delay, Equaliser, Settings, StereoImage, Transient};
 use crate::session::StripKind;
 use crate::units::StripId;
 
@@ -112,7 +112,7 @@ fn two_orders_of_a_chain_sound_different_and_each_as_itself_again() {
     let (mut s, bank) = beat(sine(100.0, 20_000), vec![hit(0)], Hold::Whole, 0.0);
     let lane = s.voices[0].channel;
     for settings in [
-        Settings::Utility(Utility { gain_db: 12.0, ..Utility::default() }),
+        Settings::StereoImage(StereoImage { gain_db: 12.0, ..StereoImage::default() }),
         Settings::Clipper(crate::dsp::Clipper { ceiling_dbfs: -12.0, hardness_percent: 100.0 }),
     ] {
         apply(&mut s, &Edit::AddProcessor { strips: vec![lane], settings, key: None, at: None }).unwrap();

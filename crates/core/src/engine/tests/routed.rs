@@ -1,7 +1,7 @@
 //! Chains, sends, returns, keys and latency at work.
 
 use super::*;
-use crate::dsp::{Compressor, Gate, Settings, Utility};
+use crate::dsp::{Compressor, Gate, Settings, StereoImage};
 use crate::edit::ProcessorChange;
 use crate::session::{Key, Polarity, Processor, SendTap, StripKind, StripSend};
 use crate::units::{StripId, VoiceId, db_to_gain};
@@ -168,7 +168,7 @@ fn a_trigger_is_never_heard_and_in_no_stem() {
 #[case::shared(|s: &Session| Edit::ShareChannel { voices: vec![s.voices[0].id], channel: channel(s, 1) })]
 #[case::a_processor(|s: &Session| Edit::AddProcessor {
     strips: vec![channel(s, 0)],
-    settings: Settings::Utility(Utility { gain_db: -20.0, ..Utility::default() }),
+    settings: Settings::StereoImage(StereoImage { gain_db: -20.0, ..StereoImage::default() }),
     key: None,
     at: None,
 })]
@@ -242,7 +242,7 @@ fn engine_alone(s: &Session, bank: &AssetBank, voice: usize) -> Vec<Frame> {
 fn meters_stand_after_each_processor_and_say_what_it_takes_away() {
     let (mut s, bank) = beat(sine(300.0, 48_000), vec![hit(0)], Hold::Whole, 0.0);
     let lane = channel(&s, 0);
-    add(&mut s, lane, Settings::Utility(Utility { gain_db: -6.0, ..Utility::default() }), None);
+    add(&mut s, lane, Settings::StereoImage(StereoImage { gain_db: -6.0, ..StereoImage::default() }), None);
     let hard =
         Compressor { threshold_dbfs: -20.0, ratio: 100.0, knee_db: 0.0, attack_ms: 0.02, ..Compressor::default() };
     add(&mut s, lane, Settings::Compressor(hard), None);
@@ -280,7 +280,7 @@ fn another_kind_of_processor_keeps_the_key() {
 fn passing_a_processor_by_is_fair_and_has_no_gap() {
     let (mut s, bank) = beat(sine(300.0, 96_000), vec![hit(0)], Hold::Whole, 0.0);
     let lane = channel(&s, 0);
-    add(&mut s, lane, Settings::Utility(Utility { gain_db: -9.0, ..Utility::default() }), None);
+    add(&mut s, lane, Settings::StereoImage(StereoImage { gain_db: -9.0, ..StereoImage::default() }), None);
     let id = s.strip(lane).unwrap().chain[0].id;
     let play = |bypass: Option<Bypass>| {
         let mut engine = Engine::new(&s, &bank, 128, Metering::Off);
@@ -308,7 +308,7 @@ fn a_processor_that_gives_no_numbers_is_stopped_and_reported_once() {
     let (mut s, mut bank) = beat(sine(300.0, 48_000), vec![hit(0), hit(1920)], Hold::Whole, 0.0);
     add_voice(&mut s, &mut bank, "cc", sine(200.0, 2000), vec![hit(0)], Hold::Whole, 0.0);
     let lane = channel(&s, 1);
-    let louder = Settings::Utility(Utility { gain_db: 24.0, ..Utility::default() });
+    let louder = Settings::StereoImage(StereoImage { gain_db: 24.0, ..StereoImage::default() });
     // As much gain as leaves the range of numbers: more than an edit lets in.
     let strip = s.strips.iter_mut().find(|x| x.id == lane).unwrap();
     strip.chain = (0..90)

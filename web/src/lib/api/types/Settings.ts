@@ -10,10 +10,10 @@ import type { Gate } from "./Gate";
 import type { Limiter } from "./Limiter";
 import type { Reverb } from "./Reverb";
 import type { Saturation } from "./Saturation";
+import type { StereoImage } from "./StereoImage";
 import type { Transient } from "./Transient";
-import type { Utility } from "./Utility";
 
 /**
  * What a processor is and how it is set.
  */
-export type Settings = { "kind": "equaliser" } & Equaliser | { "kind": "compressor" } & Compressor | { "kind": "gate" } & Gate | { "kind": "transient" } & Transient | { "kind": "saturation" } & Saturation | { "kind": "clipper" } & Clipper | { "kind": "enhancer" } & Enhancer | { "kind": "limiter" } & Limiter | { "kind": "envelope_filter" } & EnvelopeFilter | { "kind": "crush" } & Crush | { "kind": "delay" } & Delay | { "kind": "reverb" } & Reverb | { "kind": "utility" } & Utility;
+export type Settings = { "kind": "equaliser" } & Equaliser | { "kind": "compressor" } & Compressor | { "kind": "gate" } & Gate | { "kind": "transient" } & Transient | { "kind": "saturation" } & Saturation | { "kind": "clipper" } & Clipper | { "kind": "enhancer" } & Enhancer | { "kind": "limiter" } & Limiter | { "kind": "envelope_filter" } & EnvelopeFilter | { "kind": "crush" } & Crush | { "kind": "delay" } & Delay | { "kind": "reverb" } & Reverb | { "kind": "stereo_image" } & StereoImage;

@@ -15,12 +15,12 @@ options! {
 }
 
 settings! {
-    /// Small things along the way. Its delay is meant, so nothing makes up for it.
-    Utility {
+    /// The sides of a sound, and small things along its way. Its delay is meant, so nothing makes up for it.
+    StereoImage {
         gain_db: "Gain", "dB", Even -100.0 to 24.0, 0.0;
         /// Whole samples; parts are cut off.
         delay_frames: "Delay", "samples", Even 0.0 to 9600.0, 0.0;
-        /// The sides are filtered away under this; 0 is off.
+        /// The sides are filtered away under this, by 24 dB an octave; 0 is off.
         mono_below_hz: "Mono below", "Hz", Even 0.0 to 500.0, 0.0;
         /// 100 % is unchanged; the mono sum never changes.
         width_percent: "Width", "%", Even 0.0 to 200.0, 100.0;
@@ -30,8 +30,8 @@ settings! {
     }
 }
 
-impl Kind for Utility {
-    const NAME: &'static str = "Utility";
+impl Kind for StereoImage {
+    const NAME: &'static str = "Stereo image";
     type Course = Self;
     type Unit = State;
 
@@ -39,8 +39,11 @@ impl Kind for Utility {
         self.clone()
     }
 
-    fn tail(&self, _place: Place) -> usize {
-        self.delay_frames as usize
+    fn tail(&self, place: Place) -> usize {
+        // The slower step of the filter falls by e in Q / (pi f) seconds.
+        let rings = |hz: f64| 11.52 * SIDE_Q[1] / (std::f64::consts::PI * hz) * f64::from(place.sample_rate);
+        let filter = if self.mono_below_hz > 0.0 { rings(self.mono_below_hz.max(1.0)) } else { 0.0 };
+        self.delay_frames as usize + filter as usize
     }
 
     fn gain_at_rest(&self) -> f64 {
@@ -54,17 +57,20 @@ const FADE_MS: f64 = 5.0;
 /// Frames of delay that there is room for at least.
 const ROOM: usize = 512;
 
-/// A utility at work.
+/// A Butterworth filter of the fourth order in two steps: the quality of each.
+const SIDE_Q: [f64; 2] = [0.541_196_100_146_197, 1.306_562_964_876_376_5];
+
+/// A stereo image at work.
 #[derive(Debug, Clone)]
 pub struct State {
     /// Left, right, side.
     gains: Ramp<3>,
     sound: MovingDelay,
-    side_filter: Svf,
+    side_filter: [Svf; 2],
     mono_below: f64,
 }
 
-fn targets(s: &Utility) -> [f64; 3] {
+fn targets(s: &StereoImage) -> [f64; 3] {
     let gain = db_to_gain(s.gain_db);
     let sign = |inverted: bool| if inverted { -gain } else { gain };
     [
@@ -74,8 +80,8 @@ fn targets(s: &Utility) -> [f64; 3] {
     ]
 }
 
-impl Unit<Utility> for State {
-    fn new(settings: &Utility, place: Place) -> Self {
+impl Unit<StereoImage> for State {
+    fn new(settings: &StereoImage, place: Place) -> Self {
         let sample_rate = place.sample_rate;
         let delay = settings.delay_frames as usize;
         let mut sound = MovingDelay::new(delay, FADE_MS, sample_rate);
@@ -83,25 +89,29 @@ impl Unit<Utility> for State {
         State {
             gains: Ramp::at(targets(settings)),
             sound,
-            side_filter: Svf::new(settings.mono_below_hz.max(20.0), sample_rate),
+            side_filter: SIDE_Q.map(|q| Svf::with_q(settings.mono_below_hz.max(20.0), q, sample_rate)),
             mono_below: settings.mono_below_hz,
         }
     }
 
-    fn fits(&self, s: &Utility, _place: Place) -> bool {
+    fn fits(&self, s: &StereoImage, _place: Place) -> bool {
         self.sound.fits(s.delay_frames as usize)
     }
 
     fn inherit(&mut self, old: Self) {
         self.sound.take_over(&old.sound);
-        self.side_filter.take_over(&old.side_filter);
+        for (step, old) in self.side_filter.iter_mut().zip(&old.side_filter) {
+            step.take_over(old);
+        }
     }
 
-    fn set(&mut self, s: &Utility, Place { sample_rate, .. }: Place) {
+    fn set(&mut self, s: &StereoImage, Place { sample_rate, .. }: Place) {
         self.gains.go_to(targets(s), sample_rate);
         self.sound.go_to(s.delay_frames as usize);
         if s.mono_below_hz > 0.0 {
-            self.side_filter.tune(s.mono_below_hz, std::f64::consts::FRAC_1_SQRT_2, sample_rate);
+            for (step, q) in self.side_filter.iter_mut().zip(SIDE_Q) {
+                step.tune(s.mono_below_hz, q, sample_rate);
+            }
         }
         self.mono_below = s.mono_below_hz;
     }
@@ -113,7 +123,7 @@ impl Unit<Utility> for State {
             if width != 1.0 || self.mono_below > 0.0 {
                 let (mid, mut side) = ((x[0] + x[1]) / 2.0, (x[0] - x[1]) / 2.0);
                 if self.mono_below > 0.0 {
-                    side = self.side_filter.step(0, side)[2];
+                    side = self.side_filter.iter_mut().fold(side, |side, step| step.step(0, side)[2]);
                 }
                 x = [mid + width * side, mid - width * side];
             }
@@ -129,11 +139,11 @@ impl Unit<Utility> for State {
     }
 
     fn rests(&self, _silent: usize) -> bool {
-        !self.gains.moves() && self.sound.rests() && (self.mono_below <= 0.0 || self.side_filter.rests())
+        !self.gains.moves() && self.sound.rests() && (self.mono_below <= 0.0 || self.side_filter.iter().all(Svf::rests))
     }
 
     fn reset(&mut self) {
         self.sound.reset();
-        self.side_filter.reset();
+        self.side_filter.iter_mut().for_each(Svf::reset);
     }
 }

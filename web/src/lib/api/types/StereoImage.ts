@@ -2,9 +2,9 @@
 import type { Polarities } from "./Polarities";
 
 /**
- * Small things along the way. Its delay is meant, so nothing makes up for it.
+ * The sides of a sound, and small things along its way. Its delay is meant, so nothing makes up for it.
  */
-export type Utility = { 
+export type StereoImage = { 
 /**
  *Gain: -100.0 to 24.0 dB.
  */
@@ -16,7 +16,7 @@ gain_db: number,
 delay_frames: number, 
 /**
  *Mono below: 0.0 to 500.0 Hz.
- * The sides are filtered away under this; 0 is off.
+ * The sides are filtered away under this, by 24 dB an octave; 0 is off.
  */
 mono_below_hz: number, 
 /**
