@@ -346,3 +346,61 @@ test('recordings stand at their time references where all of them have one', asy
   assert.deepEqual(faults, []);
   await page.context().close();
 });
+
+test('files fill the lanes of a template that wait for them, on a word beforehand, or where they are dropped', async () => {
+  const { page, faults } = await freshSession(browser, 'Waiting lanes');
+  await page.getByRole('button', { name: 'Menu' }).click();
+  await page.getByRole('menuitem', { name: 'All sessions' }).click();
+  await page.getByRole('button', { name: 'Start from Family kit' }).click();
+  await page.getByLabel('Title').fill('Filled');
+  await page.getByRole('button', { name: 'New session' }).click();
+  await row(page, 'Hat closed').waitFor();
+  const lanes = await page.locator('[data-row]').count();
+
+  await drop(page, [
+    { name: '10 Rimshot.wav', bytes: tone(700, 0.1) },
+    { name: '2 Hh closed.wav', bytes: tone(6000, 0.1) },
+    { name: '1 BD deep.wav', bytes: tone(50, 0.3) },
+  ]);
+  const asking = page.getByRole('dialog', { name: 'Where they go' });
+  const lane = (name: string) => asking.getByLabel(`Lane of ${name}`).locator('option:checked').innerText();
+  assert.deepEqual(await Promise.all(['BD deep', 'Hh closed', 'Rimshot'].map(lane)), [
+    'Kick',
+    'Hat closed',
+    'a new lane on Snares and claps',
+  ]);
+  // A lane that is chosen for another leaves the one that had it, and all can go elsewhere at once.
+  await asking.getByLabel('Lane of Rimshot').selectOption({ label: 'Kick' });
+  assert.match(await lane('BD deep'), /^a new lane/);
+  await asking.getByRole('button', { name: 'All in new lanes' }).click();
+  assert.match(await lane('Hh closed'), /^a new lane/);
+  await asking.getByRole('button', { name: 'As proposed' }).click();
+  await asking.getByRole('button', { name: 'Bring in' }).click();
+  await row(page, 'Rimshot').waitFor();
+  assert.equal(await page.locator('[data-row]').count(), lanes + 1, 'one new lane, two filled');
+  const came = page.locator('[data-row][aria-label$=", chosen"]');
+  assert.deepEqual(await came.evaluateAll((rows) => rows.map((r) => r.getAttribute('data-row'))), [
+    'Kick',
+    'Hat closed',
+    'Rimshot',
+  ]);
+
+  // The chosen lanes move together; one undo takes the files back.
+  await row(page, 'Rimshot').focus();
+  await page.keyboard.press('Alt+ArrowUp');
+  const order = () =>
+    page.locator('[data-row]').evaluateAll((rows) => rows.map((r) => r.getAttribute('data-row')));
+  await until(order, (names) => names.indexOf('Rimshot') === 2 && names[0] === 'Kick', 'they moved together');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await row(page, 'Rimshot').waitFor({ state: 'detached' });
+
+  // Dropped on a lane, a file is its sound, whatever it is called.
+  await drop(page, [{ name: 'glass.wav', bytes: tone(900, 0.2) }], '[data-row="Clap"]');
+  await chosen(page, 'Clap');
+  await page.getByRole('tab', { name: 'Sound' }).click();
+  await page.getByText('glass').first().waitFor();
+  assert.equal(await page.locator('[data-row]').count(), lanes);
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});

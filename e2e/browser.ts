@@ -87,7 +87,11 @@ export async function until<T>(
 }
 
 /** Drops files on the page as a person's file manager would. */
-export async function drop(page: Page, files: { name: string; bytes: Buffer }[]): Promise<void> {
+export async function drop(
+  page: Page,
+  files: { name: string; bytes: Buffer }[],
+  onto = 'main',
+): Promise<void> {
   const transfer = await page.evaluateHandle(
     (list) => {
       const data = new DataTransfer();
@@ -99,7 +103,7 @@ export async function drop(page: Page, files: { name: string; bytes: Buffer }[])
     },
     files.map((f) => ({ name: f.name, base64: f.bytes.toString('base64') })),
   );
-  await page.dispatchEvent('main', 'drop', { dataTransfer: transfer });
+  await page.dispatchEvent(onto, 'drop', { dataTransfer: transfer });
 }
 
 /** Chooses a row of the board. */

@@ -17,7 +17,7 @@ pub fn voice_name(file_name: &str) -> String {
     let spaced: String =
         stem.chars().map(|c| if matches!(c, '_' | '-' | '.') || c.is_control() { ' ' } else { c }).collect();
     let mut words: Vec<&str> = spaced.split_whitespace().collect();
-    while words.len() > 1 && words[0].chars().all(|c| c.is_ascii_digit()) {
+    while words.len() > 1 && is_order(words[0]) {
         words.remove(0);
     }
     let joined: String = words.join(" ").chars().take(NAME_CHARS).collect();
@@ -26,6 +26,11 @@ pub fn voice_name(file_name: &str) -> String {
         Some(first) => first.to_uppercase().chain(chars).collect(),
         None => "Voice".into(),
     }
+}
+
+/// Whether a number in front says the order of files, and not what is in them: "03" and "12", not "808".
+fn is_order(word: &str) -> bool {
+    word.chars().all(|c| c.is_ascii_digit()) && (word.len() < 3 || word.starts_with('0'))
 }
 
 #[cfg(test)]
@@ -37,6 +42,9 @@ mod tests {
     #[case("hat_closed.wav", "Hat closed")]
     #[case("a\\b/03 - Snare top.AIFF", "Snare top")]
     #[case("808.wav", "808")]
+    #[case("808 long.wav", "808 long")]
+    #[case("007_Hat.wav", "Hat")]
+    #[case("12 01 Ride.wav", "Ride")]
     #[case("🥁.flac", "🥁")]
     #[case(".wav", "Wav")]
     #[case("", "Voice")]

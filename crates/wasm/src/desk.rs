@@ -3,7 +3,7 @@
 use crate::{answer, answer_words, failed, read_input};
 use lane_core::checks::{self, TraceQuestion};
 use lane_core::dsp::{Delay, Place, Reverb, Settings};
-use lane_core::edit::{self, Edit, Insertion, proposed_map};
+use lane_core::edit::{self, Edit, Incoming, Insertion, destinations, proposed_map};
 use lane_core::engine::Compiler;
 use lane_core::midi;
 use lane_core::routing::Latencies;
@@ -249,6 +249,19 @@ pub extern "C" fn desk_timeline() -> usize {
 pub extern "C" fn desk_names() -> usize {
     DESK.with_borrow(|desk| match desk {
         Some(session) => answer(&session.names()),
+        None => failed(EMPTY),
+    })
+}
+
+/// Where sounds that come in go; takes a list of [`Incoming`], gives a list of destinations.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_destinations() -> usize {
+    let incoming = match read_input::<Vec<Incoming>>() {
+        Ok(incoming) => incoming,
+        Err(error) => return failed(error),
+    };
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&destinations(session, &incoming)),
         None => failed(EMPTY),
     })
 }

@@ -1,10 +1,13 @@
 <!-- Rows: lanes, buses, main. The left part is always the same; the stage decides the rest. -->
 <script lang="ts">
+  import { tick } from 'svelte';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import MeterSurface from '$lib/ui/MeterSurface.svelte';
   import FoldHead from './FoldHead.svelte';
   import Head from './Head.svelte';
+  import { movesBy, movesTo } from '$lib/state/rows';
+  import type { Edit } from '$lib/api/types';
   import { STAGES } from '../stages/registry';
 
   const { session, player, board } = desktop();
@@ -14,8 +17,11 @@
   function key(event: KeyboardEvent) {
     const at = event.target as HTMLElement;
     if (at.closest('input, select, [role=spinbutton], [role=grid]')) return;
-    const by = { ArrowUp: -1, ArrowDown: 1 }[event.key];
-    if (by) {
+    const by = ({ ArrowUp: -1, ArrowDown: 1 } as const)[event.key];
+    if (by && event.altKey) {
+      event.preventDefault();
+      move(movesBy(voices(), chosenVoices(), by));
+    } else if (by) {
       event.preventDefault();
       if (event.shiftKey) {
         const keys = board.shown.map((r) => r.key);
@@ -26,17 +32,34 @@
       }
       document.getElementById(`row-${board.selected.at(-1)}`)?.focus();
     } else if (event.key === 'Delete') {
-      const voices = board.chosen.flatMap((row) => (row.voice ? [row.voice.id] : []));
-      if (voices.length > 0) session.apply({ kind: 'remove_voices', voices });
+      const voices = chosenVoices();
+      // What stands behind them is chosen next.
+      const keys = board.shown.map((r) => r.key);
+      const last = Math.max(...board.selected.map((k) => keys.indexOf(k)));
+      const left = keys.filter((k) => !board.selected.includes(k));
+      const next = keys.slice(last + 1).find((k) => left.includes(k)) ?? left.at(-1);
+      if (voices.length > 0 && session.apply({ kind: 'remove_voices', voices }) && next) {
+        board.selected = [next];
+        void tick().then(() => document.getElementById(`row-${next}`)?.focus());
+      }
     }
   }
 
   let dragged = $state<string>();
   let overRow = $state<string>();
+  const voices = () => board.doc.voices.map((v) => v.id);
+  const chosenVoices = () => board.chosen.flatMap((row) => (row.voice ? [row.voice.id] : []));
+  function move(moves: { what: number; to: number }[]) {
+    const edits = moves.map(({ what, to }): Edit => ({ kind: 'move_voice', voice: what, to }));
+    if (edits.length > 0) session.apply(edits.length === 1 ? (edits[0] as Edit) : { kind: 'batch', edits });
+  }
+  /** A row that is dragged takes all chosen ones along where it is one of them. */
   function drop(key: string) {
     const voice = board.rows.find((r) => r.key === dragged)?.voice;
-    const to = board.doc.voices.findIndex((v) => `v${v.id}` === key);
-    if (voice && to >= 0) session.apply({ kind: 'move_voice', voice: voice.id, to });
+    const to = board.rows.find((r) => r.key === key)?.voice;
+    const chosen = chosenVoices();
+    if (voice && to && voice.id !== to.id)
+      move(movesTo(voices(), chosen.includes(voice.id) ? chosen : [voice.id], to.id));
     dragged = overRow = undefined;
   }
 </script>

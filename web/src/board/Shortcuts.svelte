@@ -7,6 +7,7 @@
     ['Home', 'Back to the start of the loop'],
     ['1 to 5', 'Stages'],
     ['↑ ↓', 'Rows; with Shift more of them'],
+    ['Alt ↑ ↓', 'Move the chosen lanes'],
     ['M, S', 'Mute, solo the chosen rows'],
     ['F2', 'Rename'],
     ['Del', 'Remove the chosen lanes'],

@@ -4,9 +4,11 @@
   import Board from '../board/Board.svelte';
   import Header from '../board/Header.svelte';
   import Rail from '../board/Rail.svelte';
+  import WhereTo from '../stages/bring-in/WhereTo.svelte';
   import Shortcuts from '../board/Shortcuts.svelte';
   import SignInAgain from '../board/SignInAgain.svelte';
   import { STAGES } from '../stages/registry';
+  import type { Voice } from '$lib/api/types';
   import { share, type Desktop } from '$lib/state/context';
   import { dropped } from '$lib/bring/unpack';
 
@@ -17,6 +19,7 @@
 
   let shortcuts = $state(false);
   let dropping = $state(false);
+  let overLane = $state<string>();
 
   $effect(() => session.follow());
   $effect(() => board.keep());
@@ -73,16 +76,23 @@
     if (document.activeElement === at || document.activeElement === document.body)
       row?.focus({ preventScroll: true });
   }
+  /** The lane under the pointer. */
+  function laneAt(event: DragEvent): Voice | undefined {
+    const key = (event.target as HTMLElement).closest?.('[data-row]')?.id.replace('row-', '');
+    return board.rows.find((r) => r.key === key)?.voice;
+  }
   function drop(event: DragEvent) {
     event.preventDefault();
+    const lane = laneAt(event)?.id;
     dropping = false;
     board.stage = 'bring-in';
-    if (event.dataTransfer) void dropped(event.dataTransfer).then((entries) => bringIn.take(entries));
+    if (event.dataTransfer) void dropped(event.dataTransfer).then((entries) => bringIn.take(entries, lane));
   }
   function over(event: DragEvent) {
     if (!event.dataTransfer?.types.includes('Files')) return;
     event.preventDefault();
     dropping = true;
+    overLane = laneAt(event)?.name;
   }
 </script>
 
@@ -107,11 +117,16 @@
         class="border-ink bg-panel/90 pointer-events-none absolute inset-3 grid place-items-center rounded-md border-2 border-dashed"
       >
         <p class="text-center text-[15px] font-semibold">
-          Drop one-shots, recordings, a folder, a ZIP file or MIDI
+          {#if overLane}
+            One sound dropped here is the sound of {overLane}; several find their lanes by name
+          {:else}
+            Drop one-shots, recordings, a folder, a ZIP file or MIDI
+          {/if}
         </p>
       </div>
     {/if}
   </main>
 </div>
+<WhereTo />
 <Shortcuts bind:open={shortcuts} />
 <SignInAgain {account} />

@@ -1,7 +1,7 @@
 //! The family of a sound whose name says nothing, from where its energy sits.
 
 use super::spectrum::Spectrum;
-use crate::session::{Audio, Family};
+use crate::session::{Audio, Family, Role};
 
 /// Frames of one analysis window.
 const WINDOW: usize = 4096;
@@ -50,7 +50,7 @@ pub fn band_shares(audio: &Audio, sample_rate: u32) -> BandShares {
 
 /// The family that name, spectrum and length speak for, in that order.
 pub fn guess_family(name: &str, audio: &Audio, sample_rate: u32) -> Family {
-    if let Some(family) = Family::of_name(name) {
+    if let Some(family) = Role::of(name).family() {
         return family;
     }
     let seconds = audio.frames() as f64 / f64::from(sample_rate);

@@ -10,6 +10,7 @@ mod intent;
 mod label;
 mod lanes;
 mod parts;
+mod placing;
 mod song;
 mod strips;
 mod takes;
@@ -20,6 +21,7 @@ pub use hits::{BarRange, HitsChange};
 pub use insert::{Insertion, StripMap, proposed_map};
 pub use intent::Edit;
 pub use lanes::{Cut, NewHits, NewVoice, Piece, PieceVoice};
+pub use placing::{Destination, Incoming, destinations};
 pub use strips::{BusGroup, StripChange};
 pub use takes::{Split, SplitTarget, TakeSound};
 

@@ -1,6 +1,7 @@
 //! Edits of MIDI takes: in, split into voices, split again, out.
 
 use super::lanes::{NewVoice, add_voices, remove_voices};
+use super::placing::{Incoming, note_lanes};
 use super::{EditError, song};
 use crate::midi::{self, TakeLine};
 use crate::session::{
@@ -93,6 +94,7 @@ fn append(s: &mut Session, name: &Name, bars: u32) -> Result<PatternId, EditErro
 /// Lines with the same voice together; voices that are there already get theirs.
 fn proposal(s: &Session, lines: &[TakeLine], sounds: &[TakeSound]) -> Vec<Split> {
     let mut splits: Vec<Split> = Vec::new();
+    let mut incoming: Vec<Incoming> = Vec::new();
     let mut places: HashMap<&str, usize> = HashMap::new();
     let ready: HashMap<NoteKey, &AssetRef> = sounds.iter().rev().map(|x| (x.key, &x.asset)).collect();
     for line in lines {
@@ -100,17 +102,17 @@ fn proposal(s: &Session, lines: &[TakeLine], sounds: &[TakeSound]) -> Vec<Split>
             splits[*at].keys.push(line.key);
             continue;
         }
-        let to = match midi::voice_of_name(s, &line.voice) {
-            Some(voice) => SplitTarget::Voice { voice },
-            None => SplitTarget::New {
-                name: Name::cleaned(&line.voice, "Voice"),
-                family: line.family,
-                melodic: line.melodic,
-                sound: ready.get(&line.key).map(|asset| (*asset).clone()),
-            },
-        };
+        let name = Name::cleaned(&line.voice, "Voice");
+        incoming.push(Incoming { name: name.clone(), family: line.family });
+        let sound = ready.get(&line.key).map(|asset| (*asset).clone());
         places.insert(&line.voice, splits.len());
+        let to = SplitTarget::New { name, family: line.family, melodic: line.melodic, sound };
         splits.push(Split { to, keys: vec![line.key] });
+    }
+    for (split, lane) in splits.iter_mut().zip(note_lanes(s, &incoming)) {
+        if let Some(voice) = lane {
+            split.to = SplitTarget::Voice { voice };
+        }
     }
     splits
 }

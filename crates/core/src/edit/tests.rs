@@ -503,4 +503,5 @@ mod balance;
 mod bounds;
 mod chains;
 mod documents;
+mod placing;
 mod routed;

@@ -1,7 +1,6 @@
 //! Notes of a MIDI take, told apart into voices. Plain data in, plain data out; files are read elsewhere.
 
-use crate::session::{Family, Hit, Note, NoteKey, Session, Take, limits};
-use crate::units::VoiceId;
+use crate::session::{Family, Hit, Note, NoteKey, Role, Take, limits};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 
@@ -195,11 +194,11 @@ fn line_name(lane: &Lane, key: NoteKey, drum: bool, track: &str) -> (String, Fam
     if drum {
         let known = percussion(key.key).map(|(name, family)| (name.to_owned(), family));
         let (name, family) = known.unwrap_or_else(|| (format!("Note {}", key.key), Family::Percussion));
-        return (name, Family::of_name(track).unwrap_or(family));
+        return (name, Role::of(track).family().unwrap_or(family));
     }
     let mean = lane.keys / lane.notes.max(1);
     let guess = if mean < 48 { Family::Bass } else { Family::Music };
-    (pitch_name(key.key), Family::of_name(track).unwrap_or(guess))
+    (pitch_name(key.key), Role::of(track).family().unwrap_or(guess))
 }
 
 /// The notes of a take, told apart by what they sound.
@@ -233,11 +232,6 @@ impl<'a> Sorted<'a> {
         hits.sort_by_key(|h| (h.at_ticks, h.tune_st));
         hits
     }
-}
-
-/// A voice that is there already and would take a proposed name.
-pub fn voice_of_name(session: &Session, name: &str) -> Option<VoiceId> {
-    session.voices.iter().find(|v| v.name.eq_ignore_ascii_case(name)).map(|v| v.id)
 }
 
 #[cfg(test)]

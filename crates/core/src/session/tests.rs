@@ -121,7 +121,7 @@ fn ten_minutes_in_a_hit_is_on_its_sample() {
 #[case("clap-layered", Some(Family::Snare))]
 #[case("take 7", None)]
 fn names_speak_for_families(#[case] name: &str, #[case] family: Option<Family>) {
-    assert_eq!(Family::of_name(name), family);
+    assert_eq!(Role::of(name).family(), family);
 }
 
 #[rstest]

@@ -6,6 +6,8 @@ import type {
   Delay,
   Echo,
   Edit,
+  Destination,
+  Incoming,
   Insertion,
   KindInfo,
   LaneGrid,
@@ -189,6 +191,11 @@ export class Desk {
   /** What every strip is called. */
   names(): NameLine[] {
     return this.ask(() => this.lane.desk_names());
+  }
+
+  /** Where sounds that come in go: a lane that waits for each, or the bus of its family. */
+  destinations(incoming: Incoming[]): Destination[] {
+    return this.ask(() => this.lane.desk_destinations(), incoming);
   }
 
   /** A lane over bars of the song, from one up to another; nothing where the voice is gone. */

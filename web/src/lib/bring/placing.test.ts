@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { BroughtIn } from '$lib/api/types';
-import { asOne, placed, playedBytes, type Brought } from './placing';
+import { asOne, choose, incoming, inOrder, placed, playedBytes, type Brought } from './placing';
 
 function sound(file: string, kind: 'one_shot' | 'recording', time_reference: number | null): Brought {
   const asset = { id: file, name: file, channels: 1, sample_rate: 48_000, frames: 100 };
@@ -29,6 +29,42 @@ const starts = (brought: Brought[]) =>
     const source = edit.kind === 'add_voices' ? edit.voices[0]?.source : undefined;
     return source?.kind === 'recording' ? source.start_frame : undefined;
   });
+
+describe('places', () => {
+  test('files come in by name, numbers by what they count', () => {
+    const paths = ['10 Ride.wav', '2 snare.wav', '1 Kick.wav', 'Kit/a.wav', '02 Clap.wav'];
+    const ordered = inOrder(paths.map((path) => ({ path }))).map((i) => i.path);
+    expect(ordered).toEqual(['1 Kick.wav', '02 Clap.wav', '2 snare.wav', '10 Ride.wav', 'Kit/a.wav']);
+  });
+
+  test('are asked for sounds, not for notes', () => {
+    const asked = incoming([take, sound('kick.wav', 'one_shot', null)]);
+    expect(asked).toEqual([{ file: 'kick.wav', name: 'kick.wav', family: 'low' }]);
+  });
+
+  const to = [
+    { voice: 5, output: null },
+    { voice: null, output: 9 },
+  ];
+  test('a lane that is chosen for another is taken from the one that had it', () => {
+    expect(choose(to, 1, 5).map((d) => d.voice)).toEqual([null, 5]);
+  });
+
+  test('a new lane takes nothing from others', () => {
+    expect(choose(to, 1, null)).toEqual(to);
+  });
+
+  test('a lane that waits gets the sound, a new one goes to its bus', () => {
+    const [a, b] = ['a', 'b'].map((file) => sound(file, 'one_shot', null)) as [Brought, Brought];
+    const places = new Map([
+      ['a', { voice: 5, output: null }],
+      ['b', { voice: null, output: 9 }],
+    ]);
+    const { placed: found } = placed([a, b], 48_000, places);
+    expect(found[0]?.edit).toMatchObject({ kind: 'set_source', voice: 5, assets: [{ id: 'a' }] });
+    expect(found[1]?.edit).toMatchObject({ kind: 'add_voices', voices: [{ output: 9 }] });
+  });
+});
 
 describe('time references', () => {
   test('put recordings where they stood to each other, midnight and short files too', () => {

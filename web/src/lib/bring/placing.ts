@@ -1,10 +1,35 @@
 /** What brought files become: edits, each of one file, and where recordings stand. */
-import type { BroughtIn, BroughtSound, Edit, Layer, NewVoice } from '$lib/api/types';
+import type { BroughtIn, BroughtSound, Destination, Edit, Incoming, Layer, NewVoice } from '$lib/api/types';
 
 /** A file that the server read. */
 export interface Brought {
   file: string;
   result: BroughtIn;
+}
+
+/** Files in the order of their names, numbers in them by what they count: 2 comes before 10. */
+export function inOrder<T extends { path: string }>(items: T[]): T[] {
+  const names = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
+  return items.toSorted((a, b) => names.compare(a.path, b.path));
+}
+
+/** The sounds among what was brought, as they are asked for a place. */
+export const incoming = (brought: Brought[]): (Incoming & { file: string })[] =>
+  brought.flatMap(({ file, result }) =>
+    result.kind === 'midi' ? [] : [{ file, name: result.name, family: result.family }],
+  );
+
+/**
+ * Where sounds go after a person chose for one of them: a lane that another had is taken from it, which then gets one of
+ * its own.
+ *
+ * * `voice` – a lane, or nothing for a new one.
+ */
+export function choose(to: Destination[], at: number, voice: number | null): Destination[] {
+  return to.map((d, n) => {
+    if (n === at) return { ...d, voice };
+    return voice !== null && d.voice === voice ? { ...d, voice: null } : d;
+  });
 }
 
 /** What one file becomes. */
@@ -36,11 +61,22 @@ function voiceOf(sound: BroughtSound, recorded: boolean, start_frame: number): N
   return { name: sound.name, family: sound.family, source, output: null, hits: [] };
 }
 
+/** A lane of its own, or the sound of one that is there. */
+function into(voice: NewVoice, sound: BroughtSound, to: Destination | undefined): Edit {
+  if (to?.voice != null)
+    return { kind: 'set_source', voice: to.voice, source: voice.source, assets: [sound.asset] };
+  return { kind: 'add_voices', voices: [{ ...voice, output: to?.output ?? null }], assets: [sound.asset] };
+}
+
 /**
  * Each file as an edit of its own, sounds first, so that the notes of a take find their lanes; and what was taken otherwise
- * than a file says, for people. Where recordings say when they began, they stand as they stood to each other, short ones too.
+ * than a file says, for people. `to` says where each sound goes; one that it does not name gets a new lane. Where recordings say when they began, they stand as they stood to each other, short ones too.
  */
-export function placed(brought: Brought[], rate: number): { placed: Placed[]; remarks: string[] } {
+export function placed(
+  brought: Brought[],
+  rate: number,
+  to: ReadonlyMap<string, Destination> = new Map(),
+): { placed: Placed[]; remarks: string[] } {
   const remarks = brought.flatMap(({ file, result }) =>
     (result.kind === 'midi' ? result.take.remarks : result.remarks).map((r) => `${file}: ${r}`),
   );
@@ -65,10 +101,7 @@ export function placed(brought: Brought[], rate: number): { placed: Placed[]; re
         `${file}: its time reference is not kept, since no other file has one; it begins with bar 1.`,
       );
     const start = stands ? Number(time) - earliest : 0;
-    sounds.push({
-      file,
-      edit: { kind: 'add_voices', voices: [voiceOf(result, recorded, start)], assets: [result.asset] },
-    });
+    sounds.push({ file, edit: into(voiceOf(result, recorded, start), result, to.get(file)) });
   }
   if (together) {
     const last = (Math.max(...timed.map((b) => Number(timeOf(b)))) - earliest) / rate;

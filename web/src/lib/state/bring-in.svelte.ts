@@ -1,7 +1,8 @@
 /** Files on their way into the session: listed, read one by one, brought in together, each standing alone. */
 import { api, ApiError } from '$lib/api/client';
 import { LIMITS } from '$lib/api/types/limits';
-import { asOne, placed, playedBytes, type Brought } from '$lib/bring/placing';
+import type { Destination } from '$lib/api/types';
+import { asOne, choose, incoming, inOrder, placed, playedBytes, type Brought } from '$lib/bring/placing';
 import { listed, type Entry, type Item, type Listed } from '$lib/bring/unpack';
 import { Pauses } from '$lib/sync/pauses';
 import type { BoardState } from './board.svelte';
@@ -19,6 +20,16 @@ export interface Refusal {
 
 const MIB = 2 ** 20;
 
+/** Sounds that wait for a person to say where they go. */
+export interface Waiting {
+  brought: Brought[];
+  sounds: { file: string; name: string }[];
+  /** Where each of them goes. */
+  to: Destination[];
+  /** As the core proposed. */
+  proposed: Destination[];
+}
+
 export class BringIn {
   total = $state(0);
   done = $state(0);
@@ -28,6 +39,8 @@ export class BringIn {
   refused = $state<Refusal[]>([]);
   /** What was taken otherwise, for people. */
   remarks = $state<string[]>([]);
+  /** Where lanes wait for sounds, nothing is brought in before a person saw what goes where. */
+  asking = $state.raw<Waiting>();
   private stopper: AbortController | undefined;
   /** Bytes that the session's audio may still grow by. */
   private room = 0;
@@ -39,14 +52,18 @@ export class BringIn {
 
   cancel = (): void => this.stopper?.abort();
 
-  async take(entries: Entry[]): Promise<void> {
-    if (this.running || entries.length === 0) return;
+  /**
+   * * `onto` – the lane that a single file was dropped on.
+   */
+  async take(entries: Entry[], onto?: number): Promise<void> {
+    if (this.running || this.asking || entries.length === 0) return;
     const stopper = new AbortController();
     this.stopper = stopper;
     [this.running, this.total, this.done, this.refused, this.remarks] = [true, entries.length, 0, [], []];
     const held = this.session.doc.assets.reduce((sum, a) => sum + a.frames * a.channels * 4, 0);
     this.room = LIMITS.session_audio_bytes - held;
     const list = await listed(entries);
+    list.items = inOrder(list.items);
     this.total = list.items.length;
     this.refused = list.refused;
     this.tellSkipped(list);
@@ -63,7 +80,38 @@ export class BringIn {
     await Promise.all(Array.from({ length: UPLOADS }, work));
     await list.close().catch(() => undefined);
     [this.running, this.waiting] = [false, false];
-    if (!stopper.signal.aborted) this.apply(results.filter((r) => r !== undefined));
+    if (stopper.signal.aborted) return;
+    const brought = results.filter((r) => r !== undefined);
+    const sounds = incoming(brought);
+    if (onto !== undefined && brought.length === 1 && sounds.length === 1) {
+      this.apply(brought, sounds, [{ voice: onto, output: null }]);
+      return;
+    }
+    const to = this.session.desk.destinations(sounds);
+    if (to.some((d) => d.voice !== null)) this.asking = { brought, sounds, to, proposed: to };
+    else this.apply(brought, sounds, to);
+  }
+
+  /** Another place for a sound that waits: a lane, or nothing for a new one. */
+  choose(at: number, voice: number | null): void {
+    if (this.asking) this.asking = { ...this.asking, to: choose(this.asking.to, at, voice) };
+  }
+
+  /** All as proposed, or each in a lane of its own. */
+  chooseAll(how: 'proposed' | 'new'): void {
+    if (!this.asking) return;
+    const { proposed } = this.asking;
+    this.asking = {
+      ...this.asking,
+      to: how === 'new' ? proposed.map((d) => ({ ...d, voice: null })) : proposed,
+    };
+  }
+
+  /** The sounds that wait come in, or are left out. */
+  answer(goes: boolean): void {
+    const waiting = this.asking;
+    this.asking = undefined;
+    if (waiting && goes) this.apply(waiting.brought, waiting.sounds, waiting.to);
   }
 
   private tellSkipped({ skipped }: Listed): void {
@@ -126,8 +174,9 @@ export class BringIn {
   }
 
   /** Puts what was read into the session in one step; a file that the session does not take is named and left out. */
-  private apply(brought: Brought[]): void {
-    const found = placed(brought, this.session.header.sample_rate);
+  private apply(brought: Brought[], sounds: { file: string }[], to: Destination[]): void {
+    const places = new Map(sounds.flatMap(({ file }, at) => (to[at] ? [[file, to[at]] as const] : [])));
+    const found = placed(brought, this.session.header.sample_rate, places);
     this.remarks.push(...found.remarks);
     const reasons = this.session.fit(found.placed.map((p) => p.edit));
     const fitting = found.placed.filter((_, at) => reasons[at] === undefined);
@@ -136,10 +185,12 @@ export class BringIn {
       if (reason !== undefined) this.refuse(file, `Not brought in: ${reason}.`);
     });
     if (fitting.length > 0) {
-      const before = this.board.rows.length;
-      this.session.apply(asOne(fitting.map((p) => p.edit)));
-      const made = this.board.rows.filter((r) => r.voice)[before > 2 ? -1 : 0];
-      if (made) this.board.select(made.key);
+      const before = new Set(this.board.rows.map((r) => r.key));
+      const edits = fitting.map((p) => p.edit);
+      this.session.apply(asOne(edits));
+      const filled = edits.flatMap((e) => (e.kind === 'set_source' ? [`v${e.voice}`] : []));
+      const came = this.board.rows.filter((r) => r.voice && (!before.has(r.key) || filled.includes(r.key)));
+      if (came.length > 0) this.board.selected = came.map((r) => r.key);
     }
     const takes = brought.some((b) => b.result.kind === 'midi');
     this.board.tab = this.refused.length > 0 ? 'files' : takes ? 'takes' : 'sound';

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { Session, Strip, Voice } from '$lib/api/types';
 import { EMPTY } from '$lib/sync/model';
-import { chosenBy, keepSame, linesOf, rowsOf, sameRow, type Row } from './rows';
+import { chosenBy, keepSame, linesOf, movesBy, movesTo, rowsOf, sameRow, type Row } from './rows';
 import { steady } from './steady.svelte';
 
 const main = EMPTY.strips[0] as Strip;
@@ -112,5 +112,42 @@ describe('steady lists', () => {
     ['one like it', [a, { id: 2 }]],
   ])('%s makes it another', (_, now) => {
     expect(steady([a, b], now)).toBe(now);
+  });
+});
+
+describe('several moved together', () => {
+  const order = ['a', 'b', 'c', 'd', 'e'];
+  /** The list after the moves, as the core makes them. */
+  const after = (moves: { what: string; to: number }[]) => {
+    const now = [...order];
+    for (const { what, to } of moves) {
+      now.splice(now.indexOf(what), 1);
+      now.splice(to, 0, what);
+    }
+    return now.join('');
+  };
+
+  test.each([
+    [['d'], 'b', 'adbce'],
+    [['a'], 'c', 'bcade'],
+    [['a', 'c'], 'e', 'bdeac'],
+    [['e', 'c'], 'a', 'ceabd'],
+    [['b', 'd'], 'd', 'acbde'],
+    [['a', 'b', 'c', 'd', 'e'], 'c', 'abcde'],
+  ])('%j to %s', (chosen, to, wanted) => {
+    expect(after(movesTo(order, chosen, to))).toBe(wanted);
+  });
+
+  test.each([
+    [['b', 'c'], -1, 'bcade'],
+    [['b', 'd'], 1, 'acebd'],
+    [['a', 'c'], -1, 'abcde'],
+    [['e'], 1, 'abcde'],
+  ] as const)('%j by %i', (chosen, by, wanted) => {
+    expect(after(movesBy(order, [...chosen], by))).toBe(wanted);
+  });
+
+  test('nothing moves to a place that is not there', () => {
+    expect(movesTo(order, ['a'], 'x')).toEqual([]);
   });
 });

@@ -106,3 +106,32 @@ export function chosenBy(
   }
   return [key];
 }
+
+/**
+ * The moves, one after another, that bring some things of a list to a place together, in the order that they have.
+ *
+ * * `to` – the thing whose place they take: they come before it where they stood behind it, else after it.
+ */
+export function movesTo<T>(order: T[], chosen: T[], to: T): { what: T; to: number }[] {
+  const moving = order.filter((x) => chosen.includes(x));
+  const target = order.indexOf(to);
+  if (target < 0 || moving.length === 0) return [];
+  const rest = order.filter((x) => !chosen.includes(x));
+  const behind = order.indexOf(moving[0] as T) < target;
+  const before = order.slice(0, target + (behind ? 1 : 0)).filter((x) => !chosen.includes(x)).length;
+  const wanted = [...rest.slice(0, before), ...moving, ...rest.slice(before)];
+  const now = [...order];
+  return wanted.flatMap((what, at) => {
+    if (now[at] === what) return [];
+    now.splice(now.indexOf(what), 1);
+    now.splice(at, 0, what);
+    return [{ what, to: at }];
+  });
+}
+
+/** The same by a step up or down; nothing at the ends. */
+export function movesBy<T>(order: T[], chosen: T[], by: 1 | -1): { what: T; to: number }[] {
+  const places = order.flatMap((x, at) => (chosen.includes(x) ? [at] : []));
+  const next = order[by < 0 ? Math.min(...places) - 1 : Math.max(...places) + 1];
+  return next === undefined ? [] : movesTo(order, chosen, next);
+}

@@ -1,0 +1,58 @@
+<!-- Which sound goes to which lane, where lanes wait for sounds: shown before anything is made. -->
+<script lang="ts">
+  import { desktop } from '$lib/state/context';
+  import Button from '$lib/ui/Button.svelte';
+  import Picker from '$lib/ui/Picker.svelte';
+  import { Dialog } from 'bits-ui';
+
+  const { bringIn, session } = desktop();
+  const asking = $derived(bringIn.asking);
+  const waiting = $derived(session.doc.voices.filter((v) => v.source.kind === 'empty'));
+  const count = $derived(asking?.sounds.length ?? 0);
+  const filled = $derived(asking?.to.filter((d) => d.voice !== null).length ?? 0);
+  const options = (output: number | null) => [
+    { value: '', text: output === null ? 'a new lane' : `a new lane on ${session.nameOf(output)}` },
+    ...waiting.map((v) => ({ value: String(v.id), text: v.name })),
+  ];
+</script>
+
+<Dialog.Root bind:open={() => asking !== undefined, (open) => !open && bringIn.answer(false)}>
+  <Dialog.Portal>
+    <Dialog.Overlay class="fixed inset-0 z-30 bg-black/40" />
+    <Dialog.Content
+      class="border-line bg-panel fixed top-1/2 left-1/2 z-30 flex max-h-[80vh] w-[560px] -translate-x-1/2 -translate-y-1/2 flex-col rounded-md border p-5"
+    >
+      {#if asking}
+        <Dialog.Title class="text-[15px] font-semibold"
+          >Where {count === 1 ? 'it goes' : 'they go'}</Dialog.Title
+        >
+        <Dialog.Description class="text-second mb-3">
+          {waiting.length === 1 ? 'A lane waits for a sound' : `${waiting.length} lanes wait for a sound`}; {filled}
+          of
+          {count}
+          {count === 1 ? 'file' : 'files'} would fill {filled === 1 ? 'one' : 'some'}.
+        </Dialog.Description>
+        <div class="min-h-0 flex-1 overflow-y-auto" role="group" aria-label="Files and lanes">
+          {#each asking.sounds as { file, name }, at (file)}
+            <div class="border-faint flex items-center gap-3 border-b py-1">
+              <span class="min-w-0 flex-1 truncate" title={file}>{file.split('/').at(-1)}</span>
+              <Picker
+                label="Lane of {name}"
+                value={String(asking.to[at]?.voice ?? '')}
+                options={options(asking.to[at]?.output ?? null)}
+                onpick={(to) => bringIn.choose(at, to === '' ? null : Number(to))}
+              />
+            </div>
+          {/each}
+        </div>
+        <div class="mt-4 flex items-center gap-2">
+          <Button kind="text" onclick={() => bringIn.chooseAll('proposed')}>As proposed</Button>
+          <Button kind="text" onclick={() => bringIn.chooseAll('new')}>All in new lanes</Button>
+          <span class="flex-1"></span>
+          <Dialog.Close class="border-ink rounded-md border px-3 py-[5px]">Leave out</Dialog.Close>
+          <Button kind="first" onclick={() => bringIn.answer(true)}>Bring in</Button>
+        </div>
+      {/if}
+    </Dialog.Content>
+  </Dialog.Portal>
+</Dialog.Root>
