@@ -241,8 +241,8 @@ test('from dropped files to stems that add up', async () => {
     const names = readdirSync(folder).sort();
     assert.deepEqual(names, [
       '01_Kick_channel_v1.wav',
-      '02_Snare_channel_v1.wav',
-      '03_Closed_channel_v1.wav',
+      '02_Closed_channel_v1.wav',
+      '03_Snare_channel_v1.wav',
       '04_Drums_channel_v1.wav',
       '05_Main_channel_v1.wav',
       'SHA256SUMS',
@@ -252,7 +252,7 @@ test('from dropped files to stems that add up', async () => {
       cwd: folder,
     });
     const stems = names.filter((n) => n.endsWith('.wav')).map((n) => readWav(readFileSync(join(folder, n))));
-    const [first, second, third, drums, main] = stems.map((s) => s.samples) as Float64Array[];
+    const [first, third, second, drums, main] = stems.map((s) => s.samples) as Float64Array[];
     assert.ok(stems.every((s) => s.rate === 48_000 && s.channels === 2 && s.bits === 32));
     assert.ok(stems.every((s) => s.samples.length === stems[0]?.samples.length));
     assert.ok(peak(first as Float64Array) > 0.05 && peak(third as Float64Array) > 0.05);

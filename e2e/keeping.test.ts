@@ -134,7 +134,7 @@ test('metre, key, swing, sections and pan law are set where they stand', async (
     (name) => name === 'Section 3',
     'the last is first',
   );
-  await act(page, 'A pattern of its own for Section 2', 'A copy of this one');
+  await act(page, 'New pattern of its own for Section 2', 'A copy of this one');
   await page.getByRole('button', { name: 'Remove Section 3' }).click();
   await stage(page, 'Levels');
   await page.getByLabel('Pan law').selectOption({ index: 1 });

@@ -51,10 +51,10 @@ test('a send to a new return is a second way, explained, silenced and repaired',
   // As a table the same send stands in the row; its tap is changed there.
   await page.getByRole('button', { name: 'As a table' }).click();
   await row(page, 'Snare')
-    .getByRole('button', { name: /after the fader/ })
+    .getByRole('button', { name: /post fader/ })
     .click();
   await row(page, 'Snare')
-    .getByRole('button', { name: /before the fader/ })
+    .getByRole('button', { name: /pre fader/ })
     .waitFor();
   await page.getByRole('button', { name: 'As ribbons' }).click();
   // Levels arrive at the return.

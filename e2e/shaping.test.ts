@@ -163,7 +163,7 @@ test('a band is set by keys, heard alone while held, and shown over another lane
   await page.getByRole('button', { name: 'Play' }).click();
   const kick = () => level(page, 'Kick');
   await until(kick, (db) => db !== null && db > -12, 'the kick sounds');
-  await page.getByRole('button', { name: 'Listen to band 1 alone while held' }).hover();
+  await page.getByRole('button', { name: 'Hear band 1 alone while held' }).hover();
   await page.mouse.down();
   await until(kick, (db) => db === null || db < -30, 'nothing of a tone of 55 Hz lies around 1 kHz');
   await page.mouse.up();

@@ -1,9 +1,10 @@
 //! Measuring runs, in a worker of the browser.
 
 use crate::{answer, failed, read_input};
+use lane_core::checks::Repair;
 use lane_core::edit::{self, Edit};
 use lane_core::engine::LoopRange;
-use lane_core::levels::{Measured, Measuring, Proposal, Suggestion, SumLine, propose, suggest, sums};
+use lane_core::levels::{Measured, Measuring, Proposal, Suggestion, SumLine, propose, suggest, sum_repair, sums};
 use lane_core::session::{AssetBank, Session};
 use serde::Serialize;
 use std::cell::RefCell;
@@ -100,6 +101,8 @@ struct Found {
     proposal: Proposal,
     sums: Vec<SumLine>,
     suggestions: Vec<Suggestion>,
+    /// What brings the sum to its target, where it is not there.
+    sum_repair: Option<Repair>,
 }
 
 /// What the run found, and what follows from it.
@@ -110,6 +113,7 @@ pub extern "C" fn gauge_read() -> usize {
             proposal: propose(session, &measured),
             sums: sums(session, &measured),
             suggestions: suggest(session, &measured),
+            sum_repair: sum_repair(session, &measured),
             measured,
         }),
         None => failed("nothing was measured yet"),

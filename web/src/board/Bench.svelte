@@ -54,6 +54,7 @@
   <div class="bg-line h-[3px] w-10 rounded-full"></div>
 </div>
 <section
+  data-bench
   class="bg-raised relative shrink-0 overflow-auto px-5 py-3"
   aria-label="Bench"
   style:height="{held(board.benchHeight)}px"

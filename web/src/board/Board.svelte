@@ -14,11 +14,22 @@
 
   const stage = $derived(STAGES.find((s) => s.id === board.stage) ?? STAGES[0]);
 
+  const focusRow = (row: string | undefined) => document.getElementById(`row-${row}`)?.focus();
   function key(event: KeyboardEvent) {
     const at = event.target as HTMLElement;
-    if (at.closest('input, select, [role=spinbutton], [role=grid]')) return;
+    if (at.closest('input, select, [role=spinbutton], [role=gridcell] [role=grid]')) return;
     const by = ({ ArrowUp: -1, ArrowDown: 1 } as const)[event.key];
-    if (by && event.altKey) {
+    const focused = at.closest<HTMLElement>('[data-row]');
+    if (by && event.ctrlKey) {
+      // Walks without choosing; Ctrl and Space choose rows apart.
+      event.preventDefault();
+      const keys = board.shown.map((r) => r.key);
+      const next = keys[keys.indexOf(focused?.id.replace('row-', '') ?? '') + by];
+      if (next) focusRow(next);
+    } else if (event.key === ' ' && event.ctrlKey && focused) {
+      event.preventDefault();
+      board.select(focused.id.replace('row-', ''), event);
+    } else if (by && event.altKey) {
       event.preventDefault();
       move(movesBy(voices(), chosenVoices(), by));
     } else if (by) {
@@ -30,7 +41,7 @@
       } else {
         board.step(by);
       }
-      document.getElementById(`row-${board.selected.at(-1)}`)?.focus();
+      focusRow(board.selected.at(-1));
     } else if (event.key === 'Delete') {
       const voices = chosenVoices();
       // What stands behind them is chosen next.
@@ -40,7 +51,7 @@
       const next = keys.slice(last + 1).find((k) => left.includes(k)) ?? left.at(-1);
       if (voices.length > 0 && session.apply({ kind: 'remove_voices', voices }) && next) {
         board.selected = [next];
-        void tick().then(() => document.getElementById(`row-${next}`)?.focus());
+        void tick().then(() => focusRow(next));
       }
     }
   }
@@ -86,55 +97,54 @@
 </div>
 
 <MeterSurface meters={player.meters} class="min-h-0 flex-1">
-  <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
-  <div
-    class="border-line relative h-full overflow-x-hidden overflow-y-auto border-t"
-    role="list"
-    onkeydown={key}
-  >
-    {#each board.lines as line (line.key)}
-      {#if line.fold}
-        <div
-          role="listitem"
-          class="border-faint flex items-stretch border-b"
-          style:height="{board.rowHeight}px"
-        >
-          <FoldHead fold={line.fold} />
-        </div>
-      {:else}
-        {@const row = line.row}
-        {@const chosen = board.selected.includes(row.key)}
-        <!-- svelte-ignore a11y_no_noninteractive_element_interactions, a11y_click_events_have_key_events, a11y_no_noninteractive_tabindex -->
-        <div
-          id="row-{row.key}"
-          role="listitem"
-          tabindex="0"
-          aria-label="{row.name}{chosen ? ', chosen' : ''}"
-          data-row={row.name}
-          class="border-faint flex items-stretch border-b [content-visibility:auto] {chosen
-            ? 'bg-chosen'
-            : ''} {overRow === row.key ? 'border-t-ink border-t-2' : ''}"
-          style:height="{board.rowHeight}px"
-          onclick={(event) => board.select(row.key, event)}
-          onpointerenter={() => board.stage === 'route' && (board.hovered = row.strip.id)}
-          onpointerleave={() => (board.hovered = undefined)}
-          ondragover={(event) => {
-            if (dragged && row.voice) {
-              event.preventDefault();
-              overRow = row.key;
-            }
-          }}
-          ondrop={() => drop(row.key)}
-        >
-          <Head
-            {row}
-            ondragstart={() => (dragged = row.key)}
-            ondragend={() => (dragged = overRow = undefined)}
-          />
-          {#if stage}<stage.Cells {row} />{/if}
-        </div>
-      {/if}
-    {:else}
+  <div class="border-line relative h-full overflow-x-hidden overflow-y-auto border-t">
+    <!-- Its rows have the focus. -->
+    <!-- svelte-ignore a11y_interactive_supports_focus -->
+    <div class="contents" role="grid" aria-label="Rows" aria-multiselectable="true" onkeydown={key}>
+      {#each board.lines as line (line.key)}
+        {#if line.fold}
+          <div role="row" class="border-faint flex items-stretch border-b" style:height="{board.rowHeight}px">
+            <div role="gridcell" class="contents"><FoldHead fold={line.fold} /></div>
+          </div>
+        {:else}
+          {@const row = line.row}
+          {@const chosen = board.selected.includes(row.key)}
+          <!-- svelte-ignore a11y_click_events_have_key_events -->
+          <div
+            id="row-{row.key}"
+            role="row"
+            tabindex="0"
+            aria-label={row.name}
+            aria-selected={chosen}
+            data-row={row.name}
+            class="border-faint flex items-stretch border-b [content-visibility:auto] {chosen
+              ? 'bg-chosen'
+              : ''} {overRow === row.key ? 'border-t-ink border-t-2' : ''}"
+            style:height="{board.rowHeight}px"
+            onclick={(event) => board.select(row.key, event)}
+            onpointerenter={() => board.stage === 'route' && (board.hovered = row.strip.id)}
+            onpointerleave={() => (board.hovered = undefined)}
+            ondragover={(event) => {
+              if (dragged && row.voice) {
+                event.preventDefault();
+                overRow = row.key;
+              }
+            }}
+            ondrop={() => drop(row.key)}
+          >
+            <div role="gridcell" class="contents">
+              <Head
+                {row}
+                ondragstart={() => (dragged = row.key)}
+                ondragend={() => (dragged = overRow = undefined)}
+              />
+            </div>
+            {#if stage}<div role="gridcell" class="contents"><stage.Cells {row} /></div>{/if}
+          </div>
+        {/if}
+      {/each}
+    </div>
+    {#if board.lines.length === 0}
       <div class="grid h-40 place-items-center">
         <p class="text-second">
           No row is called “{board.filter}”. <Button kind="text" onclick={() => (board.filter = '')}
@@ -142,7 +152,7 @@
           >
         </p>
       </div>
-    {/each}
+    {/if}
     {#if board.doc.voices.length === 0 && !board.filter}
       <p class="text-second py-12 text-center text-[15px]">
         Drop one-shots, recordings or a MIDI file anywhere; each becomes a lane.

@@ -12,6 +12,7 @@
   import ValueField from '$lib/ui/ValueField.svelte';
   import { DropdownMenu } from 'bits-ui';
   import Without from '$lib/ui/Without.svelte';
+  import Walked from './Walked.svelte';
   import Ruler from './Ruler.svelte';
   import SaveTemplate from './SaveTemplate.svelte';
 
@@ -72,13 +73,15 @@
 
 <header class="bg-ground border-line col-span-2 flex items-center gap-5 border-b px-4">
   <div class="w-40 min-w-0 shrink-0">
-    <NameField
-      label="Session title"
-      value={header.title}
-      max={LIMITS.title_chars}
-      class="text-[15px] font-semibold"
-      onname={(title) => setHeader({ title })}
-    />
+    <h1>
+      <NameField
+        label="Session title"
+        value={header.title}
+        max={LIMITS.title_chars}
+        class="text-[15px] font-semibold"
+        onname={(title) => setHeader({ title })}
+      />
+    </h1>
     <p class="text-second truncate" role="status" title={savedHint}>{saved[session.saving]}</p>
   </div>
   <button
@@ -126,12 +129,19 @@
         <LevelBar read={bars(side)} color="var(--ink)" class="h-[9px] w-full" />
       {/each}
     </MeterSurface>
-    <p class="figures mt-[2px] text-[11px]!" data-testid="main-figures">
-      {figure(dbOf(level.truePeak))} dBTP {figure(level.lufs)} LUFS-S
+    <p class="figures mt-[2px] flex justify-between text-[11px]!">
+      <span data-testid="main-figures">{figure(dbOf(level.truePeak))} dBTP {figure(level.lufs)} LUFS-S</span>
+      <button
+        class="hover:bg-chosen text-second -my-1 rounded-sm px-1"
+        title="Clear peaks and overload lights everywhere (C)"
+        aria-label="Clear peaks"
+        onclick={() => player.meters.clearPeaks()}>clear</button
+      >
     </p>
   </div>
   <Without />
-  <div class="flex shrink-0 items-center gap-1">
+  <div class="relative flex shrink-0 items-center gap-1">
+    <Walked />
     {#each walks as walk (walk.name)}
       <button
         class="hover:bg-chosen rounded-sm p-1.5"

@@ -36,7 +36,6 @@
         ? 'border-ink bg-panel font-semibold'
         : 'text-second hover:bg-chosen border-transparent'}"
       aria-current={here ? 'page' : undefined}
-      aria-label="{stage.name}{count ? `, ${count} worth a look` : ''}"
       onclick={() => (board.stage = stage.id)}
     >
       <span class="text-second block text-[10px] font-normal">{stage.key}</span>
@@ -44,7 +43,7 @@
       {#if count > 0}
         <span
           class="border-look text-look absolute top-2 right-2 grid h-[18px] w-[18px] place-items-center rounded-full border text-[10px] font-normal"
-          >{count}</span
+          >{count}<span class="sr-only"> worth a look</span></span
         >
       {/if}
     </button>

@@ -89,7 +89,7 @@
           aria-pressed={chosen === template.id}
           aria-label="Start from {template.name}"
           onclick={() => (chosen = chosen === template.id ? '' : template.id)}
-          >{chosen === template.id ? 'Chosen' : 'Start from it'}</Button
+          >{chosen === template.id ? 'Chosen' : 'Start'}</Button
         >
         <a class="underline" href={api.templateUrl(template.id)} aria-label="Export {template.name}">Export</a
         >

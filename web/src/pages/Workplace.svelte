@@ -21,6 +21,15 @@
   let dropping = $state(false);
   let overLane = $state<string>();
 
+  // Stages are steps of the browser's history.
+  history.replaceState({ stage: board.stage }, '');
+  $effect(() => {
+    if (history.state?.stage !== board.stage) history.pushState({ stage: board.stage }, '');
+  });
+  function back({ state }: PopStateEvent) {
+    board.stage = STAGES.find((s) => s.id === state?.stage)?.id ?? board.stage;
+  }
+
   $effect(() => session.follow());
   $effect(() => board.keep());
   $effect(() =>
@@ -35,6 +44,19 @@
     return player.play();
   };
 
+  /** Header, stages, rows, bench: each begins with what is chosen in it. */
+  function nextRegion(by: 1 | -1) {
+    const regions = ['header', 'nav', '[role=grid]', '[data-bench]'].flatMap((selector) => {
+      const region = document.querySelector<HTMLElement>(selector);
+      return region ? [region] : [];
+    });
+    const here = regions.findIndex((r) => r.contains(document.activeElement));
+    const region = regions[(here + by + regions.length) % regions.length];
+    const start =
+      '[aria-current=page], [role=row][aria-selected=true], [role=tab][aria-selected=true], button:not([disabled])';
+    region?.querySelector<HTMLElement>(start)?.focus();
+  }
+
   function key(event: KeyboardEvent) {
     const at = event.target as HTMLElement;
     if (at.closest('input, textarea, select, [contenteditable], [role=dialog], [role=menu]')) return;
@@ -48,6 +70,13 @@
       session.redo();
     } else if (control || event.altKey) {
       return;
+    } else if (event.key === 'F6') {
+      event.preventDefault();
+      nextRegion(event.shiftKey ? -1 : 1);
+    } else if (['ArrowUp', 'ArrowDown'].includes(event.key) && at === document.body) {
+      event.preventDefault();
+      board.step(event.key === 'ArrowUp' ? -1 : 1);
+      document.getElementById(`row-${board.selected.at(-1)}`)?.focus();
     } else if ((event.key === ' ' && !at.closest('button, [role=checkbox], a')) || event.key === 'p') {
       event.preventDefault();
       void toggle();
@@ -58,6 +87,8 @@
       const what = event.key === 'm' ? 'mute' : 'solo';
       const to = !board.current?.strip[what];
       if (strips.length > 0) session.apply({ kind: 'set_strips', strips, change: { what, to } });
+    } else if (event.key === 'c') {
+      player.meters.clearPeaks();
     } else if (event.key === '?') {
       shortcuts = true;
     } else if (event.key === 'Home') {
@@ -103,6 +134,7 @@
   ondragover={over}
   ondragleave={(event) => event.relatedTarget === null && (dropping = false)}
   ondrop={drop}
+  onpopstate={back}
   onbeforeunload={(event) => (session.saving === 'waiting' || bringIn.running) && event.preventDefault()}
 />
 

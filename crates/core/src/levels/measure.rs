@@ -27,8 +27,11 @@ pub struct StationLevels {
     pub sample_peak_dbfs: Option<f64>,
     /// Between samples as well, in dBTP.
     pub true_peak_dbtp: Option<f64>,
-    /// Of both sides, in dBFS.
+    /// Of both sides over the whole loop, in dBFS: what sums are made of.
     pub rms_dbfs: Option<f64>,
+    /// The same only where it sounds, gated as loudness is: blocks of 0.4 s, those under -70 dBFS and those 10 dB under the
+    /// rest left out.
+    pub sounding_dbfs: Option<f64>,
     /// Integrated loudness after ITU-R BS.1770-5.
     pub lufs: Option<f64>,
 }
@@ -78,16 +81,19 @@ struct StationMeter {
     station: Station,
     loudness: LoudnessMeter,
     squares: f64,
+    sounding: Sounding,
 }
 
 impl StationMeter {
     fn new(station: Station, sample_rate: u32) -> Self {
-        StationMeter { station, loudness: LoudnessMeter::new(sample_rate), squares: 0.0 }
+        let (loudness, sounding) = (LoudnessMeter::new(sample_rate), Sounding::new(sample_rate));
+        StationMeter { station, loudness, squares: 0.0, sounding }
     }
 
     fn take(&mut self, frames: &[Frame]) {
         self.loudness.take(frames);
         self.squares += frames.iter().map(|[l, r]| l * l + r * r).sum::<f64>();
+        self.sounding.take(frames);
     }
 
     fn read(&self, frames: u64) -> StationLevels {
@@ -99,10 +105,54 @@ impl StationMeter {
             sample_peak_dbfs: heard(gain_to_db(loudness.sample_peak)),
             true_peak_dbtp: heard(gain_to_db(loudness.true_peak)),
             rms_dbfs: heard(gain_to_db(libm::sqrt(mean))),
+            sounding_dbfs: heard(10.0 * libm::log10(self.sounding.mean())),
             lufs: heard(loudness.integrated_lufs),
         }
     }
 }
+
+/// The power of a sound only while it sounds, with the gates of ITU-R BS.1770-5 on what is not weighted.
+struct Sounding {
+    /// Frames of a piece, 0.1 s.
+    piece: usize,
+    /// Of the piece on its way: frames so far and the sum of their squares.
+    now: (usize, f64),
+    /// Mean squares, each side counted half.
+    pieces: Vec<f64>,
+}
+
+impl Sounding {
+    fn new(sample_rate: u32) -> Self {
+        Sounding { piece: sample_rate as usize / 10, now: (0, 0.0), pieces: Vec::new() }
+    }
+
+    fn take(&mut self, mut frames: &[Frame]) {
+        while !frames.is_empty() {
+            let (of, rest) = frames.split_at(frames.len().min(self.piece - self.now.0));
+            self.now.0 += of.len();
+            self.now.1 += of.iter().map(|[l, r]| l * l + r * r).sum::<f64>();
+            if self.now.0 == self.piece {
+                self.pieces.push(self.now.1 / (2 * self.piece) as f64);
+                self.now = (0, 0.0);
+            }
+            frames = rest;
+        }
+    }
+
+    /// The mean square of the blocks that count; 0 where none does.
+    fn mean(&self) -> f64 {
+        let blocks: Vec<f64> = self.pieces.windows(4).map(|w| w.iter().sum::<f64>() / 4.0).collect();
+        let mean_over = |gate: f64| {
+            let (count, sum) = blocks.iter().filter(|b| **b > gate).fold((0_u32, 0.0), |(n, sum), b| (n + 1, sum + b));
+            if count == 0 { 0.0 } else { sum / f64::from(count) }
+        };
+        mean_over(mean_over(SOUNDING_FROM) * SOUNDING_UNDER)
+    }
+}
+
+/// Gates of [`Sounding`]: -70 dBFS, and 10 dB under what is over it.
+const SOUNDING_FROM: f64 = 1e-7;
+const SOUNDING_UNDER: f64 = 0.1;
 
 struct StripMeter {
     stations: Vec<StationMeter>,

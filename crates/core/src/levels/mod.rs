@@ -7,7 +7,7 @@ mod trims;
 
 pub use measure::{Measured, Measuring, StationLevels, StripLevels};
 pub use suggest::{Suggestion, suggest};
-pub use trims::{Proposal, SumLine, TrimLine, propose, sums};
+pub use trims::{Proposal, SumLine, TrimLine, propose, sum_repair, sums};
 
 #[cfg(test)]
 mod tests;

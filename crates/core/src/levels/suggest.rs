@@ -1,13 +1,14 @@
 //! What a measured lane might gain from. Each is an edit that a person can refuse.
 
 use super::measure::{Measured, StripLevels};
+use super::trims::{SumLine, sums};
 use crate::analysis::Bands;
 use crate::checks::Repair;
 use crate::dsp::equaliser::{Shape, Slope};
 use crate::dsp::{Band, Equaliser, Settings, StereoImage};
-use crate::edit::Edit;
+use crate::edit::{Edit, StripChange};
 use crate::engine::Station;
-use crate::session::{Family, Session, Strip, StripKind};
+use crate::session::{Family, Session, Strip, StripKind, limits};
 use crate::units::StripId;
 use serde::Serialize;
 
@@ -60,7 +61,44 @@ pub fn suggest(session: &Session, measured: &Measured) -> Vec<Suggestion> {
             found.extend(wide_lows(session, strip));
         }
     }
+    found.extend(sums(session, measured).iter().filter_map(|sum| cancels(session, measured, sum)));
     found
+}
+
+/// Sources come together so far under what unlike ones would: they take each other away, in dB.
+const CANCELS_DB: f64 = -6.0;
+
+/// What comes together and is lost in it: a copy that is inverted, or one that comes late.
+fn cancels(session: &Session, measured: &Measured, sum: &SumLine) -> Option<Suggestion> {
+    let expected = sum.expected_dbfs.filter(|_| sum.feeders > 1)?;
+    let apart = sum.measured_dbfs.map(|db| db - expected);
+    if apart.is_some_and(|db| db > CANCELS_DB) {
+        return None;
+    }
+    let name = session.strip_name(sum.strip);
+    let amount = apart.map_or("cancel each other completely".to_owned(), |db| {
+        format!("come to {:.1} dB under what unlike ones would: they cancel", -db)
+    });
+    let sounds = |s: &&Strip| measured.at(s.id, Station::Out).is_some_and(|l| l.rms_dbfs.is_some());
+    let feeders: Vec<&Strip> = session.strips.iter().filter(|s| s.output == Some(sum.strip)).filter(sounds).collect();
+    // Of two it is plain which to turn round; of more it is for ears.
+    let repair = match &feeders[..] {
+        [_, second] => Some(Repair {
+            name: format!("Invert {}", session.strip_name(second.id)),
+            edit: Edit::SetStrips { strips: vec![second.id], change: StripChange::Polarity(second.polarity.other()) },
+        }),
+        _ => None,
+    };
+    let names: Vec<String> = feeders.iter().take(4).map(|s| session.strip_name(s.id)).collect();
+    let more = feeders.len().saturating_sub(names.len());
+    let of = if more > 0 { format!("{} and {more} more", names.join(", ")) } else { names.join(" and ") };
+    Some(Suggestion {
+        strip: sum.strip,
+        key: format!("cancels {}", sum.strip.0),
+        sentence: format!("On {name}, {of} {amount}."),
+        freq_hz: None,
+        repair,
+    })
 }
 
 /// The equaliser that a strip begins with.
@@ -216,13 +254,16 @@ fn clips(session: &Session, strip: &Strip, levels: &StripLevels) -> Option<Sugge
         .stations
         .iter()
         .enumerate()
+        // A source over full scale loses nothing as long as its trim takes it down.
+        .filter(|(_, s)| s.station != Station::Source)
         .find_map(|(at, s)| s.sample_peak_dbfs.filter(|db| *db > 0.0).map(|db| (at, db)))?;
     let station = levels.stations[at].station;
     let lower = libm::floor(-10.0 * (over + 1.0)) / 10.0;
     let (place, repair) = match station {
-        Station::Source => ("at its source".to_owned(), None),
-        Station::Trimmed => ("after trim".to_owned(), Some(crate::edit::StripChange::TrimDb(strip.trim_db + lower))),
-        Station::Out => ("after its fader".to_owned(), Some(crate::edit::StripChange::FaderDb(strip.fader_db + lower))),
+        Station::Source | Station::Trimmed => {
+            ("after trim", StripChange::TrimDb((strip.trim_db + lower).max(limits::TRIM_DB.0)))
+        }
+        Station::Out => ("after its fader", StripChange::FaderDb((strip.fader_db + lower).max(limits::FADER_DB.0))),
         Station::Processor(id) => {
             let at = strip.chain.iter().position(|p| p.id == id)?;
             let processor = &strip.chain[at];
@@ -244,9 +285,9 @@ fn clips(session: &Session, strip: &Strip, levels: &StripLevels) -> Option<Sugge
             });
         }
     };
-    let repair = repair.map(|change| Repair {
+    let repair = Some(Repair {
         name: format!("{} down by {:.1} dB", if station == Station::Trimmed { "Trim" } else { "Fader" }, -lower),
-        edit: Edit::SetStrips { strips: vec![strip.id], change },
+        edit: Edit::SetStrips { strips: vec![strip.id], change: repair },
     });
     Some(Suggestion {
         strip: strip.id,

@@ -1,4 +1,5 @@
 use super::*;
+use crate::checks::Repair;
 use crate::dsp::equaliser::Shape;
 use crate::dsp::{Clipper, Settings};
 use crate::edit::{Edit, NewHits, NewVoice, StripChange, apply};
@@ -360,4 +361,70 @@ fn a_silent_session_has_nothing_to_propose_or_to_suggest() {
     let proposal = propose(&s, &found);
     assert!(proposal.lines.is_empty() && proposal.silent == ["Still"]);
     assert!(sums(&s, &found).iter().all(|l| l.feeders == 0 && l.true_peak_dbtp.is_none()));
+}
+
+#[test]
+fn an_average_target_counts_only_where_the_lane_sounds() {
+    let (mut s, mut bank) = empty();
+    let half = |t: f64| if t < 1.0 { 0.5 * libm::sin(TAU * 500.0 * t) } else { 0.0 };
+    let lane = add(&mut s, &mut bank, "Half", Family::Music, half);
+    let found = measured(&s, &bank);
+    let at = found.at(lane, Station::Trimmed).unwrap();
+    near(at.rms_dbfs, -12.04, 0.05);
+    // Three of the blocks that count reach over its ends, of about ten.
+    near(at.sounding_dbfs, -9.03 - 0.9, 0.5);
+    s.header.targets.lane = LaneTarget { by: TargetBy::Rms, db: -20.0 };
+    let line = &propose(&s, &found).lines[0];
+    assert_eq!(line.level_before_db, at.sounding_dbfs.unwrap());
+    near(line.peak_after_dbfs, -6.02 + line.trim_after_db, 0.02);
+}
+
+#[rstest]
+#[case::over(0.9, 0.9)]
+#[case::under(0.05, 0.02)]
+fn one_repair_brings_the_sum_to_its_target(#[case] a: f64, #[case] b: f64) {
+    let (mut s, mut bank) = empty();
+    add(&mut s, &mut bank, "Low", Family::Low, tone(60.0, a));
+    add(&mut s, &mut bank, "High", Family::Hats, tone(7000.0, b));
+    let repair = sum_repair(&s, &measured(&s, &bank));
+    if let Some(Repair { edit, .. }) = &repair {
+        apply(&mut s, edit).unwrap();
+    }
+    let found = measured(&s, &bank);
+    let peak = found.at(s.main().unwrap().id, Station::Out).and_then(|l| l.true_peak_dbtp).unwrap();
+    let reachable = s.main().unwrap().fader_db < 12.0;
+    if repair.is_some() {
+        assert!((-6.11..=-6.0).contains(&peak), "{peak}");
+        assert!(sum_repair(&s, &found).is_none(), "it is there");
+    } else {
+        assert!(peak < -18.0 && reachable, "only what a fader cannot reach is left: {peak}");
+    }
+}
+
+/// The suggestions about what comes together.
+fn cancelling(s: &Session, bank: &AssetBank) -> Vec<Suggestion> {
+    suggest(s, &measured(s, bank)).into_iter().filter(|x| x.key.starts_with("cancels")).collect()
+}
+
+#[test]
+fn lanes_that_cancel_are_named_with_a_repair() {
+    let (mut s, mut bank) = empty();
+    add(&mut s, &mut bank, "Top", Family::Snare, tone(200.0, 0.5));
+    let under = add(&mut s, &mut bank, "Under", Family::Snare, tone(200.0, 0.5));
+    assert_eq!(cancelling(&s, &bank), []);
+    set(&mut s, under, StripChange::Polarity(crate::session::Polarity::Inverted));
+    let found = cancelling(&s, &bank);
+    assert_eq!(found[0].sentence, "On Mix bus, Top and Under cancel each other completely.");
+    apply(&mut s, &found[0].repair.as_ref().unwrap().edit).unwrap();
+    assert_eq!(cancelling(&s, &bank), []);
+}
+
+#[test]
+fn a_copy_that_comes_half_a_wave_late_cancels_too() {
+    let (mut s, mut bank) = empty();
+    add(&mut s, &mut bank, "Dry", Family::Snare, tone(200.0, 0.5));
+    let late = add(&mut s, &mut bank, "Late", Family::Snare, tone(200.0, 0.45));
+    add_to(&mut s, late, Settings::StereoImage(crate::dsp::StereoImage { delay_frames: 120.0, ..Default::default() }));
+    let found = cancelling(&s, &bank);
+    assert!(found[0].sentence.starts_with("On Mix bus, Dry and Late come to "), "{}", found[0].sentence);
 }

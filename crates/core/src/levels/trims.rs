@@ -1,6 +1,8 @@
 //! Trims that meet the targets, and what sums should come to.
 
 use super::measure::{Measured, StationLevels};
+use crate::checks::Repair;
+use crate::edit::{Edit, StripChange};
 use crate::engine::Station;
 use crate::session::{LaneTarget, SendTap, Session, Strip, StripKind, TargetBy, limits};
 use crate::units::{StripId, db_to_gain, gain_to_db};
@@ -27,6 +29,8 @@ pub struct TrimLine {
     pub level_before_db: f64,
     /// Its level with that, in the unit of its target.
     pub level_after_db: f64,
+    /// Its sample peak after trim with that, in dBFS: over 0 it overloads what comes next.
+    pub peak_after_dbfs: Option<f64>,
     /// Whether the trim would change by enough to be heard of.
     pub changes: bool,
 }
@@ -45,7 +49,7 @@ fn level(levels: &StationLevels, by: TargetBy) -> Option<f64> {
     match by {
         TargetBy::Peak => levels.sample_peak_dbfs,
         TargetBy::TruePeak => levels.true_peak_dbtp,
-        TargetBy::Rms => levels.rms_dbfs,
+        TargetBy::Rms => levels.sounding_dbfs,
         TargetBy::Loudness => levels.lufs,
     }
 }
@@ -60,7 +64,8 @@ pub fn propose(session: &Session, measured: &Measured) -> Proposal {
     let mut proposal = Proposal { lines: Vec::new(), silent: Vec::new() };
     for strip in session.strips.iter().filter(|s| s.kind == StripKind::Channel) {
         let (name, target) = (session.strip_name(strip.id), target(session, strip));
-        let Some(found) = measured.at(strip.id, Station::Trimmed).and_then(|s| level(s, target.by)) else {
+        let levels = measured.at(strip.id, Station::Trimmed);
+        let Some(found) = levels.and_then(|s| level(s, target.by)) else {
             proposal.silent.push(name);
             continue;
         };
@@ -75,10 +80,36 @@ pub fn propose(session: &Session, measured: &Measured) -> Proposal {
             trim_after_db: to,
             level_before_db: found,
             level_after_db: found + to - strip.trim_db,
+            peak_after_dbfs: levels.and_then(|s| s.sample_peak_dbfs).map(|db| db + to - strip.trim_db),
             changes: (to - strip.trim_db).abs() > SAME_DB,
         });
     }
     proposal
+}
+
+/// What brings the sum to its target: main's fader, behind all that is not linear.
+///
+/// Nothing where main is silent, is there already, or its fader would have to go further than it can.
+pub fn sum_repair(session: &Session, measured: &Measured) -> Option<Repair> {
+    let main = session.main()?;
+    let peak = measured.at(main.id, Station::Out)?.true_peak_dbtp?;
+    let target = session.header.targets.sum_dbtp;
+    // In steps that are shown, and never over it.
+    let by = libm::floor(10.0 * (target - peak) + 1e-6) / 10.0;
+    let (least, most) = limits::FADER_DB;
+    let to = libm::round(100.0 * (main.fader_db + by)) / 100.0;
+    if by.abs() < SAME_DB || !(least + 0.1..=most).contains(&to) {
+        return None;
+    }
+    let change = StripChange::FaderDb(to);
+    Some(Repair {
+        name: format!(
+            "Main to {target:.1} dBTP: its fader {} by {:.1} dB",
+            if by < 0.0 { "down" } else { "up" },
+            by.abs()
+        ),
+        edit: Edit::SetStrips { strips: vec![main.id], change },
+    })
 }
 
 /// What comes together on one strip.

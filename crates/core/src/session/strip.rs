@@ -33,6 +33,16 @@ pub enum Polarity {
     Inverted,
 }
 
+impl Polarity {
+    /// The other one.
+    pub fn other(self) -> Self {
+        match self {
+            Polarity::Normal => Polarity::Inverted,
+            Polarity::Inverted => Polarity::Normal,
+        }
+    }
+}
+
 /// Level at the sides against the centre. The centre always passes unchanged, so that a strip at rest is
 /// bit-transparent; a source panned hard is louder there by the law's figure.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]

@@ -1,4 +1,4 @@
-import type { Edit, Measured, Proposal, Session, Suggestion, SumLine } from '$lib/api/types';
+import type { Edit, Measured, Proposal, Repair, Session, Suggestion, SumLine } from '$lib/api/types';
 
 /** What page and worklet tell each other. Nothing in it has to be parsed in the audio thread. */
 
@@ -61,6 +61,8 @@ export interface Found {
   proposal: Proposal;
   sums: SumLine[];
   suggestions: Suggestion[];
+  /** What brings the sum to its target, where it is not there. */
+  sum_repair: Repair | null;
 }
 
 export type GaugeAnswer =

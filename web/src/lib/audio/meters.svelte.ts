@@ -77,6 +77,11 @@ export class MeterBoard {
     }
   }
 
+  /** Main's strip; what comes out of it is held as the true peak since playing began. */
+  get main(): number | undefined {
+    return this.layout.at(-1)?.strip;
+  }
+
   level(strip: number, station: StationName): Level {
     return this.levels.get(strip)?.[station] ?? silent();
   }
@@ -139,6 +144,9 @@ export class MeterBoard {
     if (this.quiet) this.slow += 1;
     this.lufs = lufs;
     this.truePeak = Math.max(this.truePeak, truePeak);
+    // One figure of main everywhere: its row holds what the header says.
+    const main = this.main === undefined ? undefined : this.levels.get(this.main);
+    if (main) main.out.held = this.truePeak;
     this.tick += 1;
     if (this.tick % FIGURES === 0) this.slow += 1;
     this.painter.changed();

@@ -46,6 +46,8 @@ export class SessionState {
   /** What undo and redo would do; nothing where there is nothing. */
   undoLabel = $state<string>();
   redoLabel = $state<string>();
+  /** What undo or redo did last, and when in ms of the page. */
+  walked = $state.raw<{ sentence: string; at: number }>();
   /** A sentence for people about what was not done. */
   message = $state('');
   private voices = $derived.by(() => this.settledDoc.voices);
@@ -179,15 +181,14 @@ export class SessionState {
     this.machine.cancelLive();
   }
 
-  undo = (): void => {
-    this.message = '';
-    this.machine.undo();
-  };
+  undo = (): void => this.walk('Undone', this.undoLabel, () => this.machine.undo());
+  redo = (): void => this.walk('Done again', this.redoLabel, () => this.machine.redo());
 
-  redo = (): void => {
+  private walk(what: string, label: string | undefined, go: () => void): void {
     this.message = '';
-    this.machine.redo();
-  };
+    if (label !== undefined) this.walked = { sentence: `${what}: ${label}`, at: performance.now() };
+    go();
+  }
 
   /** Waits until the server has every change. Throws where something keeps it from that. */
   settled(): Promise<void> {

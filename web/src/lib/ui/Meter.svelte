@@ -30,6 +30,7 @@
     const { held, highest } = read();
     return { db: held > 0.001 ? Math.round(10 * dbOf(held)) / 10 : -Infinity, over: highest > 1 };
   });
+  const unit = $derived(strip === meters.main && station === 'out' && !processor ? 'dBTP' : 'dBFS');
   const text = $derived(written.db > -Infinity ? written.db.toFixed(1) : '');
   const latched = $derived(written.over ? 'over full scale since peaks were cleared' : '');
 </script>
@@ -41,8 +42,8 @@
   aria-valuemin={-60}
   aria-valuemax={6}
   aria-valuenow={Math.max(-60, Math.min(6, written.db))}
-  aria-valuetext="{text ? `${text} dBFS` : 'silent'}{latched ? `, ${latched}` : ''}"
-  title={latched || (figure ? undefined : `${label}: ${text ? `${text} dBFS` : 'silent'}`)}
+  aria-valuetext="{text ? `${text} ${unit}` : 'silent'}{latched ? `, ${latched}` : ''}"
+  title={latched || (figure ? undefined : `${label}: ${text ? `${text} ${unit}` : 'silent'}`)}
   data-strip={strip}
   data-station={processor ? undefined : station}
   data-processor={processor}

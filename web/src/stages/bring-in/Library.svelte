@@ -1,5 +1,6 @@
 <!-- The account's samples. Arrow keys try the next one in the groove, Enter keeps it, Escape goes back. -->
 <script lang="ts">
+  import Glyph from '$lib/ui/Glyph.svelte';
   import { api } from '$lib/api/client';
   import type { BroughtSound, Family, LibraryLine, Voice, VoiceSource } from '$lib/api/types';
   import { bytesText } from '$lib/bytes';
@@ -135,7 +136,8 @@
         onclick={() => attempt(n)}
         ondblclick={() => keep(n)}
       >
-        <span class="min-w-0 flex-1 truncate" style:color="var(--{line.family})">{line.name}</span>
+        <Glyph kind={line.family} />
+        <span class="min-w-0 flex-1 truncate">{line.name}</span>
         <span class="figures text-second text-[11px]!"
           >{((line.asset.frames / line.asset.sample_rate) * 1000).toFixed(0)} ms</span
         >

@@ -118,7 +118,7 @@
         />
         <ActionMenu
           text="New"
-          label="A pattern of its own for {section.name}"
+          label="New pattern of its own for {section.name}"
           items={[...fresh]}
           onpick={(of) => session.apply({ kind: 'give_pattern', section: section.id, copy: of === 'copy' })}
         />

@@ -1,6 +1,7 @@
 <!-- MIDI takes: every note in use, and the voice it goes to. Lines are put together by dragging one onto another
      or by choosing the same voice. -->
 <script lang="ts">
+  import Glyph from '$lib/ui/Glyph.svelte';
   import { api } from '$lib/api/client';
   import type { KeptTake, NoteKey, Split, SplitTarget, TakeLine, TakeSound } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
@@ -173,7 +174,9 @@
               }}
               ondragend={() => (dragged = over = undefined)}
             >
-              <td class="cursor-grab" style:color="var(--{line.family})">{line.name}</td>
+              <td class="cursor-grab"
+                ><span class="flex items-center gap-2"><Glyph kind={line.family} />{line.name}</span></td
+              >
               <td class="figures">{line.key.key}</td>
               <td class="figures">{line.key.channel + 1}</td>
               <td class="text-second max-w-32 truncate">{line.track}</td>

@@ -11,7 +11,7 @@
   import SumsTab from './SumsTab.svelte';
   import TrimsTab from './TrimsTab.svelte';
 
-  const { session, player, board, gauge } = desktop();
+  const { session, board, gauge } = desktop();
   const reading = $derived(gauge.reading);
   const refused = $derived(new Set(session.doc.dismissed));
   const open = $derived((reading?.found.suggestions ?? []).filter((s) => !refused.has(s.key)).length);
@@ -33,7 +33,6 @@
         >{gauge.fresh ? 'Measured' : reading ? 'Measure again' : 'Measure the loop'}</Button
       >
     {/if}
-    <Button onclick={() => player.meters.clearPeaks()}>Clear peaks</Button>
   {/snippet}
   {#if board.levelsTab === 'stations'}<StationsTab />
   {:else if !reading}

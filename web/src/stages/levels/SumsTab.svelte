@@ -2,6 +2,7 @@
 <script lang="ts">
   import { desktop } from '$lib/state/context';
   import type { Reading } from '$lib/state/gauge.svelte';
+  import SumRepair from './SumRepair.svelte';
   import { level } from './targets';
 
   let { reading }: { reading: Reading } = $props();
@@ -39,7 +40,9 @@
         <td class="figures text-right">{level(sum.expected_dbfs)}</td>
         <td class="figures text-right">{level(sum.measured_dbfs)}</td>
         <td class="figures text-right"
-          >{sum.apart !== null && sum.apart >= 0.05 ? '+' : ''}{level(sum.apart)}</td
+          >{sum.feeders > 1 && sum.measured_dbfs === null
+            ? 'cancels'
+            : `${sum.apart !== null && sum.apart >= 0.05 ? '+' : ''}${level(sum.apart)}`}</td
         >
         <td class="figures text-right">{level(sum.true_peak_dbtp)}</td>
         <td class="figures text-right"
@@ -49,6 +52,7 @@
     {/each}
   </tbody>
 </table>
+<div class="mt-2"><SumRepair {reading} /></div>
 <p class="text-second mt-2 max-w-3xl">
   Expected is what sources come to that have nothing in common: 3 dB more for each doubling of equal ones.
   Well above it, sources reinforce each other; well under it, they cancel. Headroom is to {target.toFixed(1)} dBTP

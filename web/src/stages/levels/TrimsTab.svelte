@@ -5,11 +5,13 @@
   import { desktop } from '$lib/state/context';
   import type { Reading } from '$lib/state/gauge.svelte';
   import Button from '$lib/ui/Button.svelte';
+  import SumRepair from './SumRepair.svelte';
   import { TARGETS, level } from './targets';
 
   let { reading }: { reading: Reading } = $props();
   const { session, gauge } = desktop();
   const lines = $derived(reading.found.proposal.lines);
+  const averages = $derived(lines.some(({ target: { by } }) => by === 'rms' || by === 'loudness'));
   const changing = $derived(lines.filter((l) => l.changes));
   /** Lanes that a person left out. */
   let left = $state<number[]>([]);
@@ -35,6 +37,7 @@
     session.apply({ kind: 'batch', edits: taken.map(edit) });
     left = [];
   }
+  const overloads = ({ peak_after_dbfs: peak }: TrimLine) => peak !== null && peak > 0;
   const room = (peak: number | null) => (peak === null ? null : target - peak);
 </script>
 
@@ -49,6 +52,7 @@
         <th class="w-20 text-right font-normal">then</th>
         <th class="w-20 text-right font-normal">Trim now</th>
         <th class="w-20 text-right font-normal">then</th>
+        <th class="w-24 text-right font-normal">Peak then</th>
       </tr>
     </thead>
     <tbody>
@@ -73,9 +77,15 @@
           <td class="figures text-right">{line.changes ? level(line.level_after_db) : 'there'}</td>
           <td class="figures text-right">{level(line.trim_before_db)}</td>
           <td class="figures text-right font-semibold">{line.changes ? level(line.trim_after_db) : ''}</td>
+          <td
+            class="figures text-right {overloads(line) ? 'text-wrong font-semibold' : ''}"
+            title={overloads(line)
+              ? 'Over full scale behind its trim: what comes next is overloaded'
+              : undefined}>{level(line.peak_after_dbfs)}{overloads(line) ? ' over' : ''}</td
+          >
         </tr>
       {:else}
-        <tr><td colspan="7" class="text-second py-4 text-center">No lane sounds in this loop.</td></tr>
+        <tr><td colspan="8" class="text-second py-4 text-center">No lane sounds in this loop.</td></tr>
       {/each}
     </tbody>
   </table>
@@ -100,6 +110,13 @@
     </dl>
     {#if taken.length > 0 && after?.of !== key}
       <Button disabled={gauge.part !== undefined} onclick={tryOut}>Measure the sum with them</Button>
+    {/if}
+    <SumRepair {reading} />
+    {#if averages}
+      <p class="text-second">
+        RMS and loudness count only while a lane sounds: blocks of 0.4 s, without those under -70 and those 10
+        dB under the rest (BS.1770-5).
+      </p>
     {/if}
     {#if reading.found.proposal.silent.length > 0}
       <p class="text-second">Silent in this loop: {reading.found.proposal.silent.join(', ')}.</p>

@@ -71,7 +71,7 @@
       </p>
     {:else if row.kind !== 'main'}
       <div>
-        <h3 class="text-second text-[12px]">Sends of {row.name}: level, tap, pan</h3>
+        <h2 class="text-second text-[12px]">Sends of {row.name}: level, tap, pan</h2>
         <ul>
           {#each strip.sends as send (send.to)}
             <li class="flex items-center gap-2">
@@ -87,7 +87,7 @@
         {#if open.length > 0}
           <ActionMenu
             text="Send to a return"
-            label="Send the chosen rows to a return"
+            label="Send to a return: the chosen rows"
             items={open.map((r) => ({ value: r.id, text: r.name }))}
             onpick={sendTo}
           />
@@ -98,7 +98,7 @@
       </div>
     {/if}
     <div class="border-faint border-t pt-1">
-      <h3 class="text-second text-[12px]">Keys</h3>
+      <h2 class="text-second text-[12px]">Keys</h2>
       {#each keyed as processor (processor.id)}
         <p>
           Its {session.desk.nameOf(processor).toLowerCase()} listens to
@@ -114,7 +114,7 @@
       {/each}
       <div class="mt-1 flex flex-wrap items-center gap-2">
         {#if strip.kind !== 'trigger'}
-          <ActionMenu text="Duck it by" label="Duck {row.name} by" items={sources} onpick={duckBy} />
+          <ActionMenu text="Duck {row.name} by" label="Duck {row.name} by" items={sources} onpick={duckBy} />
         {/if}
         {#if row.voice && strip.kind !== 'trigger'}
           {@const voice = row.voice.id}

@@ -115,7 +115,7 @@
     <div class="flex flex-wrap items-center gap-2">
       <ActionMenu
         text="Send to a bus"
-        label="Send the chosen rows to a bus"
+        label="Send to a bus: the chosen rows"
         disabled={strips.length === 0}
         items={[
           ...targets

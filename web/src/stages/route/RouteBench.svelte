@@ -61,7 +61,8 @@
 </script>
 
 <div class="grid h-full grid-cols-[minmax(0,1fr)_360px_minmax(0,260px)] gap-6">
-  <div class="min-w-0 overflow-auto" aria-label="Trace" role="region">
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div class="min-w-0 overflow-auto" aria-label="Trace" role="region" tabindex="0">
     {#if trace}
       {@const repair = trace.repair}
       <p class="flex flex-wrap items-center gap-x-3 gap-y-1" role="status">
@@ -114,7 +115,7 @@
                   ? `Sound leaves ${step.name} ${step.leaves} samples after its hit`
                   : undefined}
               >
-                {level(step.strip)}{#if step.leaves > 0}<span class="text-third pl-1">+{step.leaves}</span
+                {level(step.strip)}{#if step.leaves > 0}<span class="text-second pl-1">+{step.leaves}</span
                   >{/if}
               </p>
             </li>

@@ -52,13 +52,13 @@
     offAt={-100}
     step={0.5}
     unit="dB"
-    class="w-12! {send ? '' : 'text-third'}"
+    class="w-12! {send ? '' : 'text-second'}"
     {...level}
   />
   {#if send}
     <button
       class="hover:bg-chosen border-line w-9 rounded-sm border text-[11px]"
-      aria-label="Send of {from} to {target}: {shown.tap === 'pre_fader' ? 'before' : 'after'} the fader"
+      aria-label="Send of {from} to {target}: {taps[shown.tap]} fader"
       title="Taken before or after the fader"
       onclick={() => set({ tap: shown.tap === 'pre_fader' ? 'post_fader' : 'pre_fader' })}
       >{taps[shown.tap]}</button

@@ -65,7 +65,9 @@
           ? 'border-ink bg-chosen'
           : 'bg-panel'} {processor.on ? '' : 'text-second line-through'}"
         onclick={(event) => choose(event, processor)}
-        aria-label="{name(processor)} of {row.name}{processor.on ? '' : ', off'}"
+        aria-label="{name(processor)} of {row.name}{processor.on ? '' : ', off'}{processor.key
+          ? ', with a key'
+          : ''}"
       >
         <span
           class="bg-look absolute bottom-0 left-0 h-[3px]"
@@ -75,7 +77,7 @@
           <path d={picture(processor)} fill="none" stroke="currentColor" stroke-width="1.3" />
         </svg>
         {name(processor)}
-        {#if processor.key}<span class="text-second" title="has a key">◦ key</span>{/if}
+        {#if processor.key}<span class="text-second before:content-['◦_key']" title="has a key"></span>{/if}
       </button>
     {:else}
       <span class="text-second">no processors</span>

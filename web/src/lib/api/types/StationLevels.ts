@@ -18,9 +18,14 @@ sample_peak_dbfs: number | null,
  */
 true_peak_dbtp: number | null, 
 /**
- * Of both sides, in dBFS.
+ * Of both sides over the whole loop, in dBFS: what sums are made of.
  */
 rms_dbfs: number | null, 
+/**
+ * The same only where it sounds, gated as loudness is: blocks of 0.4 s, those under -70 dBFS and those 10 dB under the
+ * rest left out.
+ */
+sounding_dbfs: number | null, 
 /**
  * Integrated loudness after ITU-R BS.1770-5.
  */

@@ -35,6 +35,10 @@ level_before_db: number,
  */
 level_after_db: number, 
 /**
+ * Its sample peak after trim with that, in dBFS: over 0 it overloads what comes next.
+ */
+peak_after_dbfs: number | null, 
+/**
  * Whether the trim would change by enough to be heard of.
  */
 changes: boolean, };

@@ -92,7 +92,7 @@
         {/if}
         <button
           class="text-second ml-auto underline {heard === at ? 'text-ink font-semibold' : ''}"
-          aria-label="Listen to band {at + 1} alone while held"
+          aria-label="Hear band {at + 1} alone while held"
           title="Hold to hear this band alone"
           onpointerdown={(event) => {
             event.currentTarget.setPointerCapture(event.pointerId);
@@ -109,7 +109,7 @@
         >
       </div>
       {#if bends(band)}
-        <div class="flex items-center gap-x-1 pl-9 {moves(band) ? '' : 'opacity-75'}">
+        <div class="flex items-center gap-x-1 pl-9 {moves(band) ? '' : 'opacity-90'}">
           {@render values(band, at, 2)}
         </div>
       {/if}
