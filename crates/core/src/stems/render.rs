@@ -71,6 +71,10 @@ pub struct Figures {
     pub sum_minus_main_dbfs: Option<f64>,
     /// Channels and returns that are not in that sum.
     pub not_in_sum: Vec<String>,
+    /// Of what that sum is made of and main: those that went over full scale and were cut off there by the depth, so that
+    /// the sum cannot fit.
+    #[serde(default)]
+    pub cut_off: Vec<String>,
 }
 
 struct StemMeter {
@@ -122,6 +126,8 @@ pub fn render<S: StemSink>(
     let mut meters: Vec<StemMeter> =
         job.stems.iter().map(|_| StemMeter { loudness: LoudnessMeter::new(rate), overs: 0 }).collect();
     let mut main_meter = LoudnessMeter::new(rate);
+    let mut cut: Vec<bool> = vec![false; job.stems.len()];
+    let mut main_cut = false;
     let main = session.main().map(|m| m.id);
     // What has a way to main by outputs alone adds up there.
     let reaches_main = |id: StripId| ways(session, id)[0].strips.last().copied() == main;
@@ -155,6 +161,7 @@ pub fn render<S: StemSink>(
                     s[0] += job.depth.written(x[0]);
                     s[1] += job.depth.written(x[1]);
                 }
+                cut[at] |= tap.iter().any(|x| cuts(job, x));
             }
         }
         if let Some((id, aligned)) = &mut aligned_main
@@ -162,6 +169,7 @@ pub fn render<S: StemSink>(
         {
             let tap = aligned.take(tap, skip);
             main_meter.take(tap);
+            main_cut |= tap.iter().any(|x| cuts(job, x));
             for (s, x) in sum.iter().zip(tap) {
                 let off = |side: usize| (s[side] - job.depth.written(x[side])).abs();
                 residue = residue.max(off(0)).max(off(1));
@@ -177,6 +185,7 @@ pub fn render<S: StemSink>(
         main_true_peak_dbtp: readable_dbfs(main_meter.read().true_peak),
         sum_minus_main_dbfs: summed.contains(&true).then(|| readable_dbfs(residue)),
         not_in_sum: not_in_sum(session, job, &summed),
+        cut_off: cut_off(session, job, &cut, main_cut),
     })
 }
 
@@ -192,6 +201,20 @@ impl StemMeter {
             overs: self.overs,
         }
     }
+}
+
+/// Full scale is written within this: more than half a step of 24 bits, and nothing that is heard.
+const WRITTEN_WITHIN: f64 = 1e-4;
+
+/// Whether a frame is written as another one, since it is over full scale.
+fn cuts(job: &StemJob, frame: &Frame) -> bool {
+    frame.iter().any(|x| x.abs() > 1.0 && (job.depth.written(*x) - x).abs() > WRITTEN_WITHIN)
+}
+
+fn cut_off(session: &Session, job: &StemJob, cut: &[bool], main_cut: bool) -> Vec<String> {
+    let stems = job.stems.iter().zip(cut).filter(|(_, cut)| **cut).map(|(stem, _)| stem.name.clone());
+    let main = session.main().filter(|_| main_cut).map(|main| session.strip_name(main.id));
+    stems.chain(main).collect()
 }
 
 fn not_in_sum(session: &Session, job: &StemJob, summed: &[bool]) -> Vec<String> {

@@ -102,10 +102,11 @@ fn write_sheet(out: &mut String, session: &Session, job: &StemJob, figures: &Fig
 
 fn write_sum(out: &mut String, figures: &Figures) -> std::fmt::Result {
     let Some(db) = figures.sum_minus_main_dbfs else { return Ok(()) };
-    let missing = if figures.not_in_sum.is_empty() {
-        String::new()
-    } else {
-        format!(" (without {})", cell(&figures.not_in_sum.join(", ")))
+    let named = |what: &str, names: &[String]| match names {
+        [] => String::new(),
+        names => format!(" ({what} {})", cell(&names.join(", "))),
     };
-    writeln!(out, "| Sum of channel stems less Main | {db:.1} dBFS peak{missing} |")
+    let missing = named("without", &figures.not_in_sum);
+    let cut = named("over full scale, cut off there:", &figures.cut_off);
+    writeln!(out, "| Sum of channel stems less Main | {db:.1} dBFS peak{missing}{cut} |")
 }

@@ -92,6 +92,23 @@ fn a_bus_that_changes_the_sum_shows_in_the_figure() {
     assert_eq!(figures.not_in_sum, ["Hat"]);
 }
 
+#[rstest]
+#[case::int(Depth::Int24, &["Kick", "Main"])]
+#[case::float(Depth::Float32, &[])]
+fn what_the_depth_cut_off_is_the_cause_of_a_sum_that_does_not_fit(#[case] depth: Depth, #[case] cut: &[&str]) {
+    let (mut s, bank) = session();
+    s.stem_plan.depth = depth;
+    let kick = s.voices[0].channel;
+    apply(&mut s, &Edit::SetStrips { strips: vec![kick], change: StripChange::FaderDb(12.0) }).unwrap();
+    apply(&mut s, &Edit::SetStrips { strips: vec![kick], change: StripChange::TrimDb(12.0) }).unwrap();
+    let job = StemJob::new(&s, 1).unwrap();
+    let figures = render(&s, &bank, &job, &mut Kept::default()).unwrap();
+    assert_eq!(figures.cut_off, cut, "{figures:?}");
+    assert_eq!(figures.sum_minus_main_dbfs.unwrap() < -100.0, cut.is_empty());
+    let sheet = session_sheet(&s, &job, &figures);
+    assert_eq!(sheet.contains("cut off there: Kick, Main"), !cut.is_empty());
+}
+
 #[test]
 fn a_tail_is_written_to_its_end_and_not_longer() {
     let (mut s, bank) = session();

@@ -84,9 +84,21 @@
     tried = -1;
     void edit(index, 'apply');
   }
+  /** Where keys begin: beside the sound that plays, else with the lane's family. */
+  function begin(by: 1 | -1): number {
+    const now = voice.source.kind === 'one_shot' ? voice.source.layers[layer]?.asset : undefined;
+    const here = lines.findIndex((l) => l.asset.id === now);
+    return here >= 0
+      ? here + by
+      : Math.max(
+          0,
+          lines.findIndex((l) => l.family === voice.family),
+        );
+  }
+  const step = (by: 1 | -1) => attempt(tried < 0 ? begin(by) : tried + by);
   function key(event: KeyboardEvent) {
-    if (event.key === 'ArrowDown') attempt(tried + 1);
-    else if (event.key === 'ArrowUp') attempt(tried - 1);
+    if (event.key === 'ArrowDown') step(1);
+    else if (event.key === 'ArrowUp') step(-1);
     else if (event.key === 'Enter' && tried >= 0) keep(tried);
     else if (event.key === 'Escape') back();
     else return;

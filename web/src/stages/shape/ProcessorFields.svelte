@@ -7,7 +7,7 @@
   import Field from '$lib/ui/Field.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import { hz } from './pictures';
-  import { digitsOf, stepOf } from './values';
+  import { digitsOf, isIdle, stepOf } from './values';
 
   interface Props {
     strip: Strip;
@@ -73,7 +73,7 @@
 </script>
 
 <div class="grid grid-cols-[repeat(auto-fill,minmax(160px,1fr))] gap-x-6 gap-y-1">
-  {#each kind.params as param (param.name)}
+  {#each kind.params.filter((p) => !isIdle(processor.settings, p.name)) as param (param.name)}
     {@const value = Number(settings[param.name])}
     <Field
       name={param.label}

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { KindInfo, Param, Settings } from '$lib/api/types';
 import { ceilingOf, hasPictures, hzOfPlace, placeOfHz, shows } from './pictures';
-import { digitsOf, stepOf } from './values';
+import { digitsOf, isIdle, stepOf } from './values';
 
 const param = (change: Partial<Param>): Param => ({
   name: 'x',
@@ -56,4 +56,12 @@ describe('pictures', () => {
   test.each([20, 440, 20_000])('%i Hz stands where it is found again', (hz) => {
     expect(hzOfPlace(placeOfHz(hz))).toBeCloseTo(hz, 6);
   });
+});
+
+test.each([
+  ['1/8', 'time_ms', true],
+  ['free', 'time_ms', false],
+  ['1/8', 'feedback_percent', false],
+])('counted in %s, %s of a delay says nothing: %s', (note, name, idle) => {
+  expect(isIdle({ kind: 'delay', note } as Settings, name)).toBe(idle);
 });

@@ -1,5 +1,5 @@
 /** How values of processors move and are written. */
-import type { Param } from '$lib/api/types';
+import type { Param, Settings } from '$lib/api/types';
 
 /** A step that suits the range: fine for small values that run by ratio. */
 export function stepOf(param: Param, value: number): number {
@@ -13,3 +13,7 @@ export function digitsOf(param: Param): number {
   if (param.unit === 'samples' || param.unit === 'Hz') return 0;
   return param.unit === 's' || param.unit === 'Q' ? 2 : 1;
 }
+
+/** Whether a value says nothing as others stand: a time in ms where a note value rules. */
+export const isIdle = (settings: Settings, name: string): boolean =>
+  settings.kind === 'delay' && name === 'time_ms' && settings.note !== 'free';

@@ -46,6 +46,8 @@
   const render = $derived(trackOut.latest);
   const part = $derived(render ? render.frames_done / Math.max(1, render.frames_total) : 0);
   const done = $derived(trackOut.lastDone);
+  /** A report of an earlier version says nothing of it. */
+  const cutOff = $derived((done?.report?.figures.cut_off as string[] | undefined) ?? []);
   const figure = $derived(done?.report?.figures.sum_minus_main_dbfs);
   const addsUp = $derived(
     figure !== null && figure !== undefined && figure <= (plan.depth === 'float32' ? -120 : -105),
@@ -144,9 +146,11 @@
           <span class="text-second pl-2"
             >{addsUp
               ? 'they add up'
-              : done.report.figures.not_in_sum.length
-                ? `without ${done.report.figures.not_in_sum.join(', ')}`
-                : 'a bus or Main changes the level'}</span
+              : cutOff.length > 0
+                ? `over full scale and cut off there: ${cutOff.join(', ')}. Lower it, or track out in 32-bit float`
+                : done.report.figures.not_in_sum.length
+                  ? `without ${done.report.figures.not_in_sum.join(', ')}`
+                  : 'a bus or Main changes the level'}</span
           >
         </p>
       {/if}

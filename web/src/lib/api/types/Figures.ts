@@ -21,4 +21,9 @@ sum_minus_main_dbfs: number | null,
 /**
  * Channels and returns that are not in that sum.
  */
-not_in_sum: Array<string>, };
+not_in_sum: Array<string>, 
+/**
+ * Of what that sum is made of and main: those that went over full scale and were cut off there by the depth, so that
+ * the sum cannot fit.
+ */
+cut_off: Array<string>, };
