@@ -165,6 +165,19 @@ test('a template is saved, begun from, exported, imported, and lanes of it are i
   await saving.getByText('Bench kit is kept.').waitFor();
   await saving.getByRole('button', { name: 'Close' }).click();
 
+  // Brought up to date it keeps what it kept, and says what would be lost.
+  await chosen(page, 'Clap');
+  await page.keyboard.press('Delete');
+  await row(page, 'Clap').waitFor({ state: 'detached' });
+  await page.getByRole('button', { name: 'Menu' }).click();
+  await page.getByRole('menuitem', { name: 'Save as a template …' }).click();
+  await saving.getByLabel('Save as').selectOption({ label: 'Bench kit, brought up to date' });
+  await saving.getByText('It would lose the lane Clap.').waitFor();
+  await saving.getByRole('button', { name: 'Save without them' }).waitFor();
+  await saving.getByRole('button', { name: 'Leave it' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await row(page, 'Clap').waitFor();
+
   await page.getByRole('button', { name: 'Menu' }).click();
   await page.getByRole('menuitem', { name: 'All sessions' }).click();
   const [download] = await Promise.all([

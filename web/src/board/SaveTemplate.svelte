@@ -1,7 +1,8 @@
 <!-- The session as a template: a new one, or one of one's own brought up to date. -->
 <script lang="ts">
   import { api } from '$lib/api/client';
-  import type { TemplateKeeps, TemplateLine } from '$lib/api/types';
+  import type { Session, TemplateKeeps, TemplateLine } from '$lib/api/types';
+  import { keptBy, lostBy } from '$lib/state/template';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
@@ -17,18 +18,30 @@
   let purpose = $state('');
   let keeps = $state<TemplateKeeps>({ audio: false, patterns: false, levels: true, chains: true });
   let done = $state('');
+  /** The template that is brought up to date, as it stands. */
+  let before = $state.raw<Session>();
+  const lost = $derived(before && target ? lostBy(before, session.doc, keeps) : []);
 
   const attempt = new Attempt();
 
   $effect(() => {
     if (!open) return;
     [done, target, name, purpose] = ['', '', session.header.title, ''];
+    before = undefined;
     void attempt.run(async () => void (own = (await api.templates()).filter((t) => !t.house)));
   });
   function pick(id: string) {
     target = id;
     const chosen = own.find((t) => t.id === id);
     [name, purpose] = chosen ? [chosen.name, chosen.purpose] : [session.header.title, ''];
+    before = undefined;
+    if (chosen)
+      void attempt.run(async () => {
+        const { document } = await api.template(id);
+        if (target !== id) return;
+        // It goes on keeping what it kept.
+        [before, keeps] = [document, keptBy(document)];
+      });
   }
   function save(event: SubmitEvent) {
     event.preventDefault();
@@ -69,10 +82,15 @@
             />
           {/if}
           <TemplateFields bind:name bind:purpose bind:keeps />
+          {#if lost.length > 0}
+            <p role="status" class="text-look">It would lose {lost.join(', ')}.</p>
+          {/if}
           {#if attempt.problem}<p role="alert" class="text-wrong">{attempt.problem}</p>{/if}
           <div class="flex justify-end gap-2">
             <Dialog.Close class="border-ink rounded-md border px-3 py-[5px]">Leave it</Dialog.Close>
-            <Button kind="first" type="submit" disabled={attempt.busy || name.trim() === ''}>Save</Button>
+            <Button kind="first" type="submit" disabled={attempt.busy || name.trim() === ''}
+              >{lost.length > 0 ? 'Save without them' : 'Save'}</Button
+            >
           </div>
         </form>
       {/if}

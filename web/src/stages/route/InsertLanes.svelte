@@ -79,6 +79,10 @@
         <div class="grid min-h-0 grid-cols-2 gap-6 overflow-auto">
           <fieldset class="content-start">
             <legend class="text-second mb-1">Lanes</legend>
+            <p class="mb-1 flex gap-3">
+              <Button kind="text" onclick={() => (chosen = document.voices.map((v) => v.id))}>all</Button>
+              <Button kind="text" onclick={() => (chosen = [])}>none</Button>
+            </p>
             {#each document.voices as voice (voice.id)}
               <label class="flex items-center gap-2 py-[2px]">
                 <input type="checkbox" style:accent-color="var(--ink)" value={voice.id} bind:group={chosen} />
