@@ -6,7 +6,7 @@
   import MeterSurface from '$lib/ui/MeterSurface.svelte';
   import FoldHead from './FoldHead.svelte';
   import Head from './Head.svelte';
-  import { movesBy, movesTo } from '$lib/state/rows';
+  import { movesTo, nextTo } from '$lib/state/rows';
   import type { Edit } from '$lib/api/types';
   import { STAGES } from '../stages/registry';
 
@@ -31,7 +31,9 @@
       board.select(focused.id.replace('row-', ''), event);
     } else if (by && event.altKey) {
       event.preventDefault();
-      move(movesBy(voices(), chosenVoices(), by));
+      const shown = board.shown.flatMap((r) => (r.voice ? [r.voice.id] : []));
+      const next = nextTo(shown, chosenVoices(), by);
+      if (next !== undefined) move(movesTo(voices(), chosenVoices(), next));
     } else if (by) {
       event.preventDefault();
       if (event.shiftKey) {

@@ -135,7 +135,8 @@
   ondragleave={(event) => event.relatedTarget === null && (dropping = false)}
   ondrop={drop}
   onpopstate={back}
-  onbeforeunload={(event) => (session.saving === 'waiting' || bringIn.running) && event.preventDefault()}
+  onbeforeunload={(event) =>
+    (session.saving === 'waiting' || bringIn.running || bringIn.asking) && event.preventDefault()}
 />
 
 <div class="grid h-full min-w-[1024px] grid-cols-[96px_1fr] grid-rows-[60px_1fr]">

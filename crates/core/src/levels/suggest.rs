@@ -80,7 +80,8 @@ fn cancels(session: &Session, measured: &Measured, sum: &SumLine) -> Option<Sugg
         format!("come to {:.1} dB under what unlike ones would: they cancel", -db)
     });
     let sounds = |s: &&Strip| measured.at(s.id, Station::Out).is_some_and(|l| l.rms_dbfs.is_some());
-    let feeders: Vec<&Strip> = session.strips.iter().filter(|s| s.output == Some(sum.strip)).filter(sounds).collect();
+    let feeds = |s: &&Strip| s.output == Some(sum.strip) || s.send_to(sum.strip).is_some_and(|send| !send.mute);
+    let feeders: Vec<&Strip> = session.strips.iter().filter(feeds).filter(sounds).collect();
     // Of two it is plain which to turn round; of more it is for ears.
     let repair = match &feeders[..] {
         [_, second] => Some(Repair {

@@ -420,6 +420,17 @@ fn lanes_that_cancel_are_named_with_a_repair() {
 }
 
 #[test]
+fn sends_that_cancel_on_a_return_are_named_too() {
+    let (mut s, mut bank) = empty();
+    let top = add(&mut s, &mut bank, "Top", Family::Snare, tone(200.0, 0.5));
+    let under = add(&mut s, &mut bank, "Under", Family::Snare, tone(200.0, 0.5));
+    apply(&mut s, &Edit::NewReturn { name: "Press".into(), feeders: vec![top, under], silent: false }).unwrap();
+    set(&mut s, under, StripChange::Polarity(crate::session::Polarity::Inverted));
+    let sentences: Vec<String> = cancelling(&s, &bank).into_iter().map(|x| x.sentence).collect();
+    assert!(sentences.contains(&"On Press, Top and Under cancel each other completely.".to_owned()), "{sentences:?}");
+}
+
+#[test]
 fn a_copy_that_comes_half_a_wave_late_cancels_too() {
     let (mut s, mut bank) = empty();
     add(&mut s, &mut bank, "Dry", Family::Snare, tone(200.0, 0.5));

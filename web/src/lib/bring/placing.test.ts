@@ -38,8 +38,8 @@ describe('places', () => {
   });
 
   test('are asked for sounds, not for notes', () => {
-    const asked = incoming([take, sound('kick.wav', 'one_shot', null)]);
-    expect(asked).toEqual([{ file: 'kick.wav', name: 'kick.wav', family: 'low' }]);
+    const kick = sound('kick.wav', 'one_shot', null);
+    expect(incoming([take, kick])).toEqual([{ of: kick, name: 'kick.wav', family: 'low' }]);
   });
 
   const to = [
@@ -55,10 +55,11 @@ describe('places', () => {
   });
 
   test('a lane that waits gets the sound, a new one goes to its bus', () => {
-    const [a, b] = ['a', 'b'].map((file) => sound(file, 'one_shot', null)) as [Brought, Brought];
+    // Of the same path, as two archives may hold them.
+    const [a, b] = ['a', 'a'].map((file) => sound(file, 'one_shot', null)) as [Brought, Brought];
     const places = new Map([
-      ['a', { voice: 5, output: null }],
-      ['b', { voice: null, output: 9 }],
+      [a, { voice: 5, output: null }],
+      [b, { voice: null, output: 9 }],
     ]);
     const { placed: found } = placed([a, b], 48_000, places);
     expect(found[0]?.edit).toMatchObject({ kind: 'set_source', voice: 5, assets: [{ id: 'a' }] });

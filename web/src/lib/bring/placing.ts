@@ -14,9 +14,9 @@ export function inOrder<T extends { path: string }>(items: T[]): T[] {
 }
 
 /** The sounds among what was brought, as they are asked for a place. */
-export const incoming = (brought: Brought[]): (Incoming & { file: string })[] =>
-  brought.flatMap(({ file, result }) =>
-    result.kind === 'midi' ? [] : [{ file, name: result.name, family: result.family }],
+export const incoming = (brought: Brought[]): (Incoming & { of: Brought })[] =>
+  brought.flatMap((of) =>
+    of.result.kind === 'midi' ? [] : [{ of, name: of.result.name, family: of.result.family }],
   );
 
 /**
@@ -75,7 +75,7 @@ function into(voice: NewVoice, sound: BroughtSound, to: Destination | undefined)
 export function placed(
   brought: Brought[],
   rate: number,
-  to: ReadonlyMap<string, Destination> = new Map(),
+  to: ReadonlyMap<Brought, Destination> = new Map(),
 ): { placed: Placed[]; remarks: string[] } {
   const remarks = brought.flatMap(({ file, result }) =>
     (result.kind === 'midi' ? result.take.remarks : result.remarks).map((r) => `${file}: ${r}`),
@@ -101,7 +101,7 @@ export function placed(
         `${file}: its time reference is not kept, since no other file has one; it begins with bar 1.`,
       );
     const start = stands ? Number(time) - earliest : 0;
-    sounds.push({ file, edit: into(voiceOf(result, recorded, start), result, to.get(file)) });
+    sounds.push({ file, edit: into(voiceOf(result, recorded, start), result, to.get(item)) });
   }
   if (together) {
     const last = (Math.max(...timed.map((b) => Number(timeOf(b)))) - earliest) / rate;

@@ -23,7 +23,7 @@ const MIB = 2 ** 20;
 /** Sounds that wait for a person to say where they go. */
 export interface Waiting {
   brought: Brought[];
-  sounds: { file: string; name: string }[];
+  sounds: { of: Brought; name: string }[];
   /** Where each of them goes. */
   to: Destination[];
   /** As the core proposed. */
@@ -87,7 +87,7 @@ export class BringIn {
       this.apply(brought, sounds, [{ voice: onto, output: null }]);
       return;
     }
-    const to = this.session.desk.destinations(sounds);
+    const to = this.session.desk.destinations(sounds.map(({ name, family }) => ({ name, family })));
     if (to.some((d) => d.voice !== null)) this.asking = { brought, sounds, to, proposed: to };
     else this.apply(brought, sounds, to);
   }
@@ -174,8 +174,8 @@ export class BringIn {
   }
 
   /** Puts what was read into the session in one step; a file that the session does not take is named and left out. */
-  private apply(brought: Brought[], sounds: { file: string }[], to: Destination[]): void {
-    const places = new Map(sounds.flatMap(({ file }, at) => (to[at] ? [[file, to[at]] as const] : [])));
+  private apply(brought: Brought[], sounds: { of: Brought }[], to: Destination[]): void {
+    const places = new Map(sounds.flatMap(({ of }, at) => (to[at] ? [[of, to[at]] as const] : [])));
     const found = placed(brought, this.session.header.sample_rate, places);
     this.remarks.push(...found.remarks);
     const reasons = this.session.fit(found.placed.map((p) => p.edit));

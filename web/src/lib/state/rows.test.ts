@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { Session, Strip, Voice } from '$lib/api/types';
 import { EMPTY } from '$lib/sync/model';
-import { chosenBy, keepSame, linesOf, movesBy, movesTo, rowsOf, sameRow, type Row } from './rows';
+import { chosenBy, keepSame, linesOf, movesTo, nextTo, rowsOf, sameRow, type Row } from './rows';
 import { steady } from './steady.svelte';
 
 const main = EMPTY.strips[0] as Strip;
@@ -139,12 +139,17 @@ describe('several moved together', () => {
   });
 
   test.each([
-    [['b', 'c'], -1, 'bcade'],
-    [['b', 'd'], 1, 'acebd'],
-    [['a', 'c'], -1, 'abcde'],
-    [['e'], 1, 'abcde'],
-  ] as const)('%j by %i', (chosen, by, wanted) => {
-    expect(after(movesBy(order, [...chosen], by))).toBe(wanted);
+    [['b', 'c'], -1, 'a'],
+    [['b', 'd'], 1, 'e'],
+    [['a', 'c'], -1, undefined],
+    [['e'], 1, undefined],
+    [[], 1, undefined],
+  ] as const)('next to %j by %i stands %s', (chosen, by, next) => {
+    expect(nextTo(order, [...chosen], by)).toBe(next);
+  });
+
+  test('a step goes past what is not shown', () => {
+    expect(after(movesTo(order, ['a'], nextTo(['a', 'd', 'e'], ['a'], 1) as string))).toBe('bcdae');
   });
 
   test('nothing moves to a place that is not there', () => {

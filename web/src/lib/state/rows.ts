@@ -129,9 +129,12 @@ export function movesTo<T>(order: T[], chosen: T[], to: T): { what: T; to: numbe
   });
 }
 
-/** The same by a step up or down; nothing at the ends. */
-export function movesBy<T>(order: T[], chosen: T[], by: 1 | -1): { what: T; to: number }[] {
-  const places = order.flatMap((x, at) => (chosen.includes(x) ? [at] : []));
-  const next = order[by < 0 ? Math.min(...places) - 1 : Math.max(...places) + 1];
-  return next === undefined ? [] : movesTo(order, chosen, next);
+/**
+ * What stands next to the chosen ones by a step up or down, whose place they take; nothing at the ends.
+ *
+ * * `shown` – what is in sight: a step goes past what is not.
+ */
+export function nextTo<T>(shown: T[], chosen: T[], by: 1 | -1): T | undefined {
+  const places = shown.flatMap((x, at) => (chosen.includes(x) ? [at] : []));
+  return places.length === 0 ? undefined : shown[by < 0 ? Math.min(...places) - 1 : Math.max(...places) + 1];
 }

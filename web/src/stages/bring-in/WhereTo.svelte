@@ -33,9 +33,9 @@
           {count === 1 ? 'file' : 'files'} would fill {filled === 1 ? 'one' : 'some'}.
         </Dialog.Description>
         <div class="-mx-1 min-h-0 flex-1 overflow-y-auto px-1" role="group" aria-label="Files and lanes">
-          {#each asking.sounds as { file, name }, at (file)}
+          {#each asking.sounds as { of, name }, at (at)}
             <div class="border-faint flex items-center gap-3 border-b py-1">
-              <span class="min-w-0 flex-1 truncate" title={file}>{file.split('/').at(-1)}</span>
+              <span class="min-w-0 flex-1 truncate" title={of.file}>{of.file.split('/').at(-1)}</span>
               <Picker
                 label="Lane of {name}"
                 class="w-60"
