@@ -6,7 +6,7 @@ use lane_core::dsp::{Delay, Place, Reverb, Settings};
 use lane_core::edit::{self, Edit, Incoming, Insertion, destinations, proposed_map};
 use lane_core::engine::Compiler;
 use lane_core::midi;
-use lane_core::routing::Latencies;
+use lane_core::routing::{Latencies, mono_places};
 use lane_core::session::{BarSpan, Patch, PatchError, Session, Timeline};
 use lane_core::stems::{StemJob, StemSpec, Warning};
 use lane_core::units::{AssetId, TakeId, VoiceId};
@@ -194,6 +194,15 @@ pub extern "C" fn desk_latency() -> usize {
     })
 }
 
+/// Where only mono sound arrives.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_mono() -> usize {
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&mono_places(session)),
+        None => failed(EMPTY),
+    })
+}
+
 /// Every kind of processor with what is known of its values.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_kinds() -> usize {
@@ -203,6 +212,8 @@ pub extern "C" fn desk_kinds() -> usize {
 #[derive(Deserialize)]
 struct CurveQuestion {
     settings: Settings,
+    /// How much of its gains acts, where its mix is that.
+    mix_percent: Option<f64>,
     freqs_hz: Vec<f64>,
 }
 
@@ -214,7 +225,10 @@ pub extern "C" fn desk_curve() -> usize {
         Err(error) => return failed(error),
     };
     DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&asked.settings.response_db(&asked.freqs_hz, session.header.sample_rate)),
+        Some(session) => {
+            let less = asked.mix_percent.and_then(|percent| asked.settings.in_part(percent / 100.0));
+            answer(&less.as_ref().unwrap_or(&asked.settings).response_db(&asked.freqs_hz, session.header.sample_rate))
+        }
         None => failed(EMPTY),
     })
 }

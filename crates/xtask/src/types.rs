@@ -7,7 +7,7 @@ use lane_core::edit::{Applied, Destination, Edit, Incoming};
 use lane_core::engine::{Bypass, MeterLayout};
 use lane_core::levels::{Measured, Proposal, Suggestion, SumLine};
 use lane_core::midi::TakeLine;
-use lane_core::routing::StripLatency;
+use lane_core::routing::{MonoPlaces, StripLatency};
 use lane_core::session::{LaneGrid, NameLine, Session, Timeline};
 use lane_core::tuning::Tuning;
 use std::fs;
@@ -67,6 +67,7 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(Echo::export_all(&config))?;
     export(MeterLayout::export_all(&config))?;
     export(StripLatency::export_all(&config))?;
+    export(MonoPlaces::export_all(&config))?;
     export(Measured::export_all(&config))?;
     export(Proposal::export_all(&config))?;
     export(SumLine::export_all(&config))?;

@@ -12,6 +12,7 @@
   import ValueField from '$lib/ui/ValueField.svelte';
   import { DropdownMenu } from 'bits-ui';
   import Without from '$lib/ui/Without.svelte';
+  import Heard from './Heard.svelte';
   import Walked from './Walked.svelte';
   import Ruler from './Ruler.svelte';
   import SaveTemplate from './SaveTemplate.svelte';
@@ -71,7 +72,7 @@
   const item = 'data-highlighted:bg-chosen cursor-pointer rounded-sm px-3 py-1.5 outline-none';
 </script>
 
-<header class="bg-ground border-line col-span-2 flex items-center gap-5 border-b px-4">
+<header class="bg-ground border-line relative col-span-2 flex items-center gap-5 border-b px-4">
   <div class="w-40 min-w-0 shrink-0">
     <h1>
       <NameField
@@ -140,6 +141,7 @@
     </p>
   </div>
   <Without />
+  <Heard />
   <div class="relative flex shrink-0 items-center gap-1">
     <Walked />
     {#each walks as walk (walk.name)}

@@ -1,6 +1,6 @@
 //! What a way does to a small steady sound: its gain with its sign, and delays that are meant.
 
-use crate::dsp::Settings;
+use crate::dsp::{Mix, Settings};
 use crate::routing::{Means, Way};
 use crate::session::{Polarity, SendTap, Session, Strip};
 use crate::units::db_to_gain;
@@ -40,7 +40,7 @@ fn chain_gain(strip: &Strip, found: &mut WayGain) {
     let sign = if strip.polarity == Polarity::Inverted { -1.0 } else { 1.0 };
     found.gain *= sign * db_to_gain(strip.trim_db);
     for processor in strip.chain.iter().filter(|p| p.on && p.mix_percent > 0.0) {
-        let wet = processor.mix_percent / 100.0;
+        let wet = if processor.settings.mix() == Mix::Gains { 1.0 } else { processor.mix_percent / 100.0 };
         let through = db_to_gain(processor.input_db + processor.output_db) * processor.settings.gain_at_rest();
         found.gain *= 1.0 - wet + wet * through;
         match &processor.settings {

@@ -1,10 +1,13 @@
 //! Things worth a look, each with a key by which a person can dismiss it.
 
 use super::gain::way_gain;
-use super::trace::{Repair, goes, turn_back};
+use super::repair::{Repair, turn_back, turn_round, undelayed};
+use super::trace::goes;
+use super::twins::twins;
+use crate::dsp::Settings;
 use crate::edit::{Edit, ProcessorChange, StripChange};
-use crate::routing::{Means, links, ways};
-use crate::session::{Polarity, Session, StripKind, StripSend, Voice, VoiceSource};
+use crate::routing::{Means, Way, links, ways};
+use crate::session::{Session, Strip, StripKind, StripSend, VoiceSource};
 use crate::units::{CheckKey, Name, Names, StripId, VoiceId, gain_to_db};
 use serde::Serialize;
 use std::collections::{BTreeMap, HashSet};
@@ -39,6 +42,13 @@ pub fn checks(session: &Session) -> Vec<Check> {
     let mut list = found.list;
     list.sort_by_key(|c| c.dismissed);
     list
+}
+
+/// Whether a way goes through a room or echoes, which are never late.
+fn echoes(session: &Session, way: &Way) -> bool {
+    let strips = way.strips.iter().filter_map(|id| session.strip(*id));
+    let mut chains = strips.flat_map(|strip| strip.chain.iter().filter(|p| p.on));
+    chains.any(|p| matches!(p.settings, Settings::Reverb(_) | Settings::Delay(_)))
 }
 
 struct Found<'a> {
@@ -118,17 +128,18 @@ impl Found<'_> {
                 continue;
             }
             for send in &strip.sends {
-                let by_send = |w: &&crate::routing::Way| {
-                    w.means.first() == Some(&Means::Send) && w.strips.get(1) == Some(&send.to)
-                };
+                let by_send = |w: &&Way| w.means.first() == Some(&Means::Send) && w.strips.get(1) == Some(&send.to);
                 let Some(way) = found.iter().find(by_send) else { continue };
                 let figures = way_gain(s, way);
                 if send.mute || figures.gain == 0.0 || s.strip(send.to).is_none_or(|r| r.mute) {
                     continue;
                 }
                 let share = figures.gain / straight.gain;
+                let late = figures.delay - straight.delay;
                 if share < 0.0 && turned.insert(send.to) {
-                    self.out_of_polarity(send.to);
+                    self.out_of_polarity(send.to, share, figures.plain && straight.plain && late == 0.0);
+                } else if share > 0.0 && late != 0.0 && !echoes(s, way) && turned.insert(send.to) {
+                    self.late_way(strip, way, direct, late);
                 } else if share > 0.0 && figures.plain && figures.delay == straight.delay {
                     let (name, db) = (s.strip_name(strip.id), gain_to_db(1.0 + share));
                     let sentence = format!("{name} arrives twice: it also {}, {db:.1} dB louder in all.", goes(s, way));
@@ -143,47 +154,47 @@ impl Found<'_> {
         }
     }
 
-    fn out_of_polarity(&mut self, to: StripId) {
+    /// * `share` – what it adds against the sound beside it.
+    /// * `sure` – whether that is all that happens to it.
+    fn out_of_polarity(&mut self, to: StripId, share: f64, sure: bool) {
         let s = self.session;
         let Some(strip) = s.strip(to) else { return };
-        let edit = turn_back(strip, s).unwrap_or_else(|| {
-            let change = StripChange::Polarity(Polarity::Inverted);
-            (format!("Turn {} round", s.strip_name(to)), Edit::SetStrips { strips: vec![to], change })
-        });
-        let sentence = format!("What {} adds is out of polarity with the sound beside it.", s.strip_name(to));
+        let edit = turn_back(strip, s).unwrap_or_else(|| turn_round(s, to));
+        let db = -gain_to_db((1.0 + share).abs() / share.abs().max(1.0));
+        let amount = match db {
+            _ if !sure => String::new(),
+            db if db > 30.0 => ": they cancel completely".into(),
+            db => format!(": they cancel by {db:.1} dB"),
+        };
+        let sentence = format!("What {} adds is out of polarity with the sound beside it{amount}.", s.strip_name(to));
         self.add(format!("polarity {}", to.0), sentence, Some(edit));
+    }
+
+    /// A way of a sound that comes later than another of it, by a delay that somebody set.
+    fn late_way(&mut self, strip: &Strip, way: &Way, direct: &Way, late: f64) {
+        let s = self.session;
+        let later = if late > 0.0 { way } else { direct };
+        let own = later.strips.iter().filter(|id| !(way.strips.contains(id) && direct.strips.contains(id)));
+        let repair = own.filter_map(|id| s.strip(*id)).find_map(|strip| undelayed(s, strip));
+        let (name, frames) = (s.strip_name(strip.id), late.abs());
+        let ms = frames / f64::from(s.header.sample_rate) * 1000.0;
+        let word = if late > 0.0 { "later" } else { "earlier" };
+        let sentence =
+            format!("{name} also {}, {frames} samples ({ms:.1} ms) {word}: together they comb.", goes(s, way));
+        let to = way.strips.get(1).map_or(0, |id| id.0);
+        self.add(format!("late {} {to}", strip.id.0), sentence, repair);
     }
 
     /// Two lanes that play one sound at the same time, with nothing to tell them apart.
     fn same_sound(&mut self) {
         let s = self.session;
-        let bare = |v: &&Voice| {
-            v.source != VoiceSource::Empty
-                && s.strip(v.channel).is_some_and(|c| c.kind == StripKind::Channel && c.chain.is_empty() && !c.mute)
-        };
-        let lanes: Vec<&Voice> = s.voices.iter().filter(bare).collect();
-        for (at, first) in lanes.iter().enumerate() {
-            for second in &lanes[at + 1..] {
-                if first.source == second.source && self.plays_alike(first, second) {
-                    let sentence = format!("{} and {} play the same sound at the same time.", first.name, second.name);
-                    let edit = Edit::RemoveVoices { voices: vec![second.id] };
-                    let repair = Some((format!("Remove {}", second.name), edit));
-                    self.add(format!("same {} {}", first.id.0, second.id.0), sentence, repair);
-                }
-            }
+        for pair in twins(s) {
+            let (first, second) = (pair.first, pair.second);
+            let what = format!("{} and {} play the same sound at the same time", first.name, second.name);
+            let key = if pair.harm() { "cancel" } else { "same" };
+            let key = format!("{key} {} {}", first.id.0, second.id.0);
+            self.add(key, format!("{what}, {}.", pair.effect(s)), Some(pair.repair(s)));
         }
-    }
-
-    fn plays_alike(&self, first: &Voice, second: &Voice) -> bool {
-        if matches!(first.source, VoiceSource::Recording { .. }) {
-            return true;
-        }
-        let leader = |v: &Voice| v.follows.unwrap_or(v.id);
-        let parts = |v: &Voice| {
-            let id = leader(v);
-            self.session.parts.iter().filter(move |p| p.voice == id).map(|p| (p.pattern, &p.hits))
-        };
-        leader(first) == leader(second) || (parts(first).next().is_some() && parts(first).eq(parts(second)))
     }
 
     /// Keys that can never do anything.

@@ -2,10 +2,14 @@
 
 mod gain;
 mod lint;
+mod repair;
 mod trace;
+mod twins;
 
 pub use lint::{Check, checks};
-pub use trace::{Repair, Trace, TraceQuestion, TraceStep, TraceWay, trace};
+pub use repair::Repair;
+pub use trace::{Trace, TraceQuestion, TraceStep, TraceWay, trace};
+pub use twins::same_sound_repair;
 
 #[cfg(test)]
 mod tests;

@@ -55,6 +55,21 @@ fn of_snare(s: &Session) -> Trace {
     trace(s, &question(s))
 }
 
+/// The snare once more, following it, its lane changed.
+fn copied(s: &Session, changes: Vec<StripChange>) -> Edit {
+    let (voice, _) = snare(s);
+    let strip = StripId(s.next_id);
+    let mut edits = vec![Edit::DuplicateVoice { voice, with_chain: false, follows: true }];
+    edits.extend(changes.into_iter().map(|change| set(strip, change)));
+    Edit::Batch { edits }
+}
+
+/// A strip 5 ms later.
+fn delayed(strip: StripId) -> Edit {
+    let settings = Settings::StereoImage(StereoImage { delay_frames: 240.0, ..StereoImage::default() });
+    Edit::AddProcessor { strips: vec![strip], settings, key: None, at: None }
+}
+
 fn set(strip: StripId, change: StripChange) -> Edit {
     Edit::SetStrips { strips: vec![strip], change }
 }
@@ -176,7 +191,8 @@ fn two_ways_that_cancel_are_silence(#[case] turn: fn(&mut Session)) {
     turn(&mut s);
     let found = of_snare(&s);
     assert!(found.silent && found.sentence.ends_with("and the two cancel."), "{}", found.sentence);
-    assert!(checks(&s).iter().any(|c| c.sentence == "What Crush adds is out of polarity with the sound beside it."));
+    let told = "What Crush adds is out of polarity with the sound beside it: they cancel completely.";
+    assert!(checks(&s).iter().any(|c| c.sentence == told));
     let repair = found.repair.unwrap();
     assert_eq!(repair.name, "Turn Crush the right way round");
     apply(&mut s, &repair.edit).unwrap();
@@ -262,7 +278,14 @@ fn a_trigger_is_silent_on_purpose() {
 #[case::polarity(|s: &Session| set(named(s, "Crush"), StripChange::Polarity(Polarity::Inverted)), "What Crush adds is out of polarity with the sound beside it.")]
 #[case::turned_dry(|s: &Session| set(named(s, "Tops"), StripChange::Polarity(Polarity::Inverted)), "What Crush adds is out of polarity with the sound beside it.")]
 #[case::twice(|s: &Session| Edit::NewReturn { name: "Copy".into(), feeders: vec![named(s, "Kick")], silent: false }, "Kick arrives twice: it also goes by a send to Copy, then Mix bus, then Main, 6.0 dB louder in all.")]
-#[case::same_sound(|s: &Session| Edit::DuplicateVoice { voice: snare(s).0, with_chain: false, follows: true }, "Snare and Snare copy play the same sound at the same time.")]
+#[case::same_sound(|s: &Session| Edit::DuplicateVoice { voice: snare(s).0, with_chain: false, follows: true }, "Snare and Snare copy play the same sound at the same time, 6.0 dB louder than the louder alone.")]
+#[case::cancels(|s: &Session| copied(s, vec![StripChange::Polarity(Polarity::Inverted)]), "Snare and Snare copy play the same sound at the same time, one of them inverted: they cancel completely.")]
+#[case::cancels_in_part(|s: &Session| copied(s, vec![StripChange::Polarity(Polarity::Inverted), StripChange::FaderDb(-6.0)]), "Snare and Snare copy play the same sound at the same time, one of them inverted: they cancel by 6.0 dB.")]
+#[case::late_copy(|s: &Session| Edit::Batch { edits: vec![copied(s, vec![]), delayed(StripId(s.next_id))] }, "Snare and Snare copy play the same sound at the same time, Snare copy 240 samples (5.0 ms) later: together they comb.")]
+#[case::late_way(|s: &Session| Edit::Batch { edits: vec![
+    Edit::NewReturn { name: "Copy".into(), feeders: vec![named(s, "Kick")], silent: false },
+    delayed(StripId(s.next_id)),
+] }, "Kick also goes by a send to Copy, then Mix bus, then Main, 240 samples (5.0 ms) later: together they comb.")]
 #[case::dead_key(|s: &Session| {
     let quiet = NewVoice { name: "Pad".into(), family: Family::Music, source: s.voices[0].source.clone(), output: None, hits: vec![] };
     let pad = StripId(s.next_id);
@@ -324,4 +347,47 @@ fn a_dismissed_check_stays_and_comes_last() {
     assert_eq!(checks(&s)[1].key, key);
     applied.back.apply(&mut s).unwrap();
     assert!(checks(&s).iter().all(|c| !c.dismissed));
+}
+
+#[rstest]
+#[case::cancelled(vec![StripChange::Polarity(Polarity::Inverted)], 0.0, true, "is silent: Snare copy plays the same sound at the same time, one of them inverted: they cancel completely.")]
+#[case::in_part(vec![StripChange::Polarity(Polarity::Inverted), StripChange::FaderDb(-3.0)], 0.0, false, "Snare copy plays the same sound at the same time, one of them inverted: they cancel by 10.7 dB.")]
+#[case::late(vec![], 240.0, false, "Snare copy plays the same sound at the same time, Snare copy 240 samples (5.0 ms) later: together they comb.")]
+fn a_trace_tells_what_another_lane_takes_away(
+    #[case] changes: Vec<StripChange>,
+    #[case] delay_frames: f64,
+    #[case] silent: bool,
+    #[case] told: &str,
+) {
+    let mut s = beat();
+    let copy = copied(&s, changes);
+    let strip = StripId(s.next_id);
+    apply(&mut s, &copy).unwrap();
+    if delay_frames > 0.0 {
+        apply(&mut s, &delayed(strip)).unwrap();
+    }
+    let found = of_snare(&s);
+    assert_eq!(found.silent, silent);
+    assert!(found.sentence.contains(told), "{}", found.sentence);
+    // The trace, the checks and what was measured offer one repair.
+    let repair = found.repair.unwrap();
+    let check = checks(&s).into_iter().find(|c| c.key.to_string().starts_with("cancel")).unwrap();
+    assert_eq!(check.repair.as_ref(), Some(&repair));
+    assert_eq!(same_sound_repair(&s, &[strip, snare(&s).1]), Some(repair.clone()));
+    apply(&mut s, &repair.edit).unwrap();
+    assert!(!of_snare(&s).silent && checks(&s).iter().all(|c| !c.key.to_string().starts_with("cancel")));
+}
+
+#[test]
+fn two_ways_of_a_lane_that_are_apart_in_time_comb_and_echoes_do_not() {
+    let mut s = beat();
+    let (strip, crush) = (named(&s, "Crush"), s.strip(named(&s, "Crush")).unwrap().chain[0].id);
+    apply(&mut s, &Edit::RemoveProcessors { strip, processors: vec![crush] }).unwrap();
+    apply(&mut s, &delayed(strip)).unwrap();
+    let found = of_snare(&s);
+    assert!(found.sentence.ends_with("240 samples later. Together they comb."), "{}", found.sentence);
+    assert_eq!(found.repair.unwrap().name, "Take the delay of Crush off");
+    assert!(checks(&s).iter().any(|c| c.key.to_string().starts_with("late")));
+    add(&mut s, "Crush", Settings::Reverb(crate::dsp::Reverb::default()), None);
+    assert!(checks(&s).iter().all(|c| !c.key.to_string().starts_with("late")));
 }

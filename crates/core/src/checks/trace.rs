@@ -1,10 +1,12 @@
 //! The walk from a lane to main, and the first thing on it that stops the sound.
 
 use super::gain::way_gain;
+use super::repair::{Repair, turn_back, undelayed};
+use super::twins::{Twins, twins};
 use crate::dsp::Settings;
 use crate::edit::{Edit, ProcessorChange, StripChange};
 use crate::routing::{Hearing, Latencies, Means, Way, ways};
-use crate::session::{Feel, Layer, Polarity, SendTap, Session, Song, Strip, StripKind, StripSend, Voice, VoiceSource};
+use crate::session::{Feel, Layer, SendTap, Session, Song, Strip, StripKind, StripSend, Voice, VoiceSource};
 use crate::units::{AssetId, OFF_DB, ProcessorId, StripId, VoiceId, gain_to_db};
 use serde::{Deserialize, Serialize};
 
@@ -26,16 +28,6 @@ pub struct TraceQuestion {
     pub missing: Vec<AssetId>,
     /// Gates that were seen shut all along while sound came to them.
     pub shut: Vec<ProcessorId>,
-}
-
-/// What can be done about a finding.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
-pub struct Repair {
-    /// A short command, such as "Unmute Tops".
-    pub name: String,
-    /// What mends it.
-    pub edit: Edit,
 }
 
 /// One strip of a way.
@@ -157,12 +149,16 @@ fn tell(walker: &Walker, name: &str, source: Option<Stop>, walked: &[Walked]) ->
         ([], Some(stop)) => silent(stop),
         ([], None) => silent(&Stop { reason: "it has no way to main".into(), repair: None }),
         (open, _) if let Some(stop) = cancelled(session, open) => silent(&stop),
+        (_, _) if let Some(stop) = lost(walker) => silent(&stop),
         ([one], stop) => {
             let mut sentence = format!("{name} {}.", goes(session, &one.way));
             if let Some(stop) = stop {
                 sentence.push_str(&format!(" Another way of it is stopped: {}.", stop.reason));
             }
-            Told { sentence, silent: false, on_purpose: false, repair: stop.and_then(|s| s.repair.clone()) }
+            let repair = stop.and_then(|s| s.repair.clone());
+            let (harm, mend) = beside(walker);
+            sentence.push_str(&harm);
+            Told { sentence, silent: false, on_purpose: false, repair: repair.or(mend) }
         }
         ([first, rest @ ..], _) => {
             let mut sentence = format!("{name} {}.", goes(session, &first.way));
@@ -175,8 +171,20 @@ fn tell(walker: &Walker, name: &str, source: Option<Stop>, walked: &[Walked]) ->
                 }
                 sentence.push('.');
             }
-            sentence.push_str(&together(&open));
-            Told { sentence, silent: false, on_purpose: false, repair: None }
+            let late = rest.iter().find(|w| w.delay != first.delay);
+            match late {
+                Some(_) => sentence.push_str(" Together they comb."),
+                None => sentence.push_str(&together(&open)),
+            }
+            let (harm, mend) = beside(walker);
+            sentence.push_str(&harm);
+            let repair = late.and_then(|other| {
+                let (later, sooner) = if other.delay > first.delay { (*other, *first) } else { (*first, *other) };
+                let own = later.way.strips.iter().filter(|id| !sooner.way.strips.contains(id));
+                let (name, edit) = own.filter_map(|id| session.strip(*id)).find_map(|s| undelayed(session, s))?;
+                Some(Repair { name, edit })
+            });
+            Told { sentence, silent: false, on_purpose: false, repair: repair.or(mend) }
         }
     }
 }
@@ -195,6 +203,28 @@ fn together(open: &[&Walked]) -> String {
     }
 }
 
+/// Another lane that leaves nothing of this one.
+fn lost(walker: &Walker) -> Option<Stop> {
+    let (session, voice) = (walker.session, walker.asked.voice?);
+    let pairs = twins(session);
+    let pair = pairs.iter().find(|p| p.has(voice) && p.cancel_completely())?;
+    let (name, edit) = pair.repair(session);
+    let other = &pair.other(voice).name;
+    stop(format!("{other} plays the same sound at the same time, {}", pair.effect(session)), name, edit)
+}
+
+/// What other lanes of the same sound take from this one.
+fn beside(walker: &Walker) -> (String, Option<Repair>) {
+    let session = walker.session;
+    let Some(voice) = walker.asked.voice else { return (String::new(), None) };
+    let pairs = twins(session);
+    let mine: Vec<_> = pairs.iter().filter(|p| p.has(voice) && p.harm()).collect();
+    let told =
+        |p: &&Twins| format!(" {} plays the same sound at the same time, {}.", p.other(voice).name, p.effect(session));
+    let repair = mine.first().map(|p| p.repair(session)).map(|(name, edit)| Repair { name, edit });
+    (mine.iter().map(told).collect(), repair)
+}
+
 /// Ways that leave nothing of each other.
 fn cancelled(session: &Session, open: &[&Walked]) -> Option<Stop> {
     let [first, second] = open else { return None };
@@ -208,21 +238,6 @@ fn cancelled(session: &Session, open: &[&Walked]) -> Option<Stop> {
     own.extend(only(&first.way, &second.way));
     let (name, edit) = own.iter().find_map(|id| turn_back(session.strip(*id)?, session))?;
     stop(reason, name, edit)
-}
-
-/// An edit that takes back the strip's turned polarity.
-pub(super) fn turn_back(strip: &Strip, session: &Session) -> Option<(String, Edit)> {
-    let name = format!("Turn {} the right way round", session.strip_name(strip.id));
-    if strip.polarity == Polarity::Inverted {
-        let change = StripChange::Polarity(Polarity::Normal);
-        return Some((name, Edit::SetStrips { strips: vec![strip.id], change }));
-    }
-    let turned = strip.chain.iter().find(|p| p.on && p.settings.gain_at_rest() < 0.0)?;
-    let Settings::StereoImage(image) = &turned.settings else { return None };
-    let polarity = crate::dsp::stereo_image::Polarities::Neither;
-    let settings = Settings::StereoImage(crate::dsp::StereoImage { polarity, ..image.clone() });
-    let change = ProcessorChange::Settings(settings);
-    Some((name, Edit::SetProcessor { strip: strip.id, processor: turned.id, change }))
 }
 
 /// "goes to Tops, then Main", sends called so.

@@ -1,6 +1,7 @@
 //! What every kind of processor says of itself, and what every one at work can do.
 
 use crate::units::{Frame, Words};
+use serde::Serialize;
 
 /// Where a processor works.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -9,6 +10,19 @@ pub struct Place {
     pub sample_rate: u32,
     /// Quarter notes a minute.
     pub tempo_bpm: f64,
+}
+
+/// What the mix of a processor means.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+#[serde(rename_all = "snake_case")]
+pub enum Mix {
+    /// The processed sound and the sound as it came, added.
+    Sound,
+    /// How much of its gains acts: added, a filter's phase would hollow the sound out around its corners.
+    Gains,
+    /// Not offered, since a part of it hollows the sound out; one that was set stays as it is.
+    Whole,
 }
 
 /// Settings of one kind of processor.
@@ -21,6 +35,8 @@ pub trait Kind: Sized {
     const REDUCES: bool = false;
     /// Whether it follows the tempo.
     const FOLLOWS_TEMPO: bool = false;
+    /// What its mix means.
+    const MIX: Mix = Mix::Sound;
     /// What one at work follows: the settings, with whatever takes long to work out of them.
     type Course: Words;
     /// What runs.
@@ -28,6 +44,11 @@ pub trait Kind: Sized {
 
     /// Works out what one at work follows. Allocates, and takes its time.
     fn course(&self, place: Place) -> Self::Course;
+
+    /// With a part of its gains, of kinds whose mix is that.
+    fn in_part(&self, _part: f64) -> Option<Self> {
+        None
+    }
 
     /// Frames by which the sound comes out later.
     fn latency(&self, _sample_rate: u32) -> usize {
@@ -37,6 +58,11 @@ pub trait Kind: Sized {
     /// Frames for which it rings on after its input has ended, its latency not counted.
     fn tail(&self, _place: Place) -> usize {
         0
+    }
+
+    /// Whether both sides of a sound that has them alike come out different.
+    fn widens(&self) -> bool {
+        false
     }
 
     /// Linear gain, with its sign, that a small steady signal meets, where that can be said of it.

@@ -1,6 +1,6 @@
 //! The one list of kinds, and what is made of it.
 
-use super::kind::{Kind, Place, Unit};
+use super::kind::{Kind, Mix, Place, Unit};
 use super::parts::{Choice, Param};
 use super::processors::{
     clipper::Clipper,
@@ -49,6 +49,8 @@ pub struct KindInfo {
     pub takes_key: bool,
     /// Whether it takes gain away by the level.
     pub reduces: bool,
+    /// What its mix means.
+    pub mix: Mix,
     /// Where it has bands instead of values of its own.
     pub bands: Option<BandInfo>,
     /// Settings as they begin.
@@ -140,6 +142,16 @@ macro_rules! kinds {
                 match self { $(Settings::$kind(_) => $kind::REDUCES,)* }
             }
 
+            /// What its mix means.
+            pub fn mix(&self) -> Mix {
+                match self { $(Settings::$kind(_) => $kind::MIX,)* }
+            }
+
+            /// With a part of its gains, of kinds whose mix is that.
+            pub fn in_part(&self, part: f64) -> Option<Settings> {
+                match self { $(Settings::$kind(s) => Kind::in_part(s, part).map(Settings::$kind),)* }
+            }
+
             /// Frames by which the sound comes out later.
             pub fn latency(&self, sample_rate: u32) -> usize {
                 match self { $(Settings::$kind(s) => Kind::latency(s, sample_rate),)* }
@@ -148,6 +160,11 @@ macro_rules! kinds {
             /// Frames for which it rings on after its input has ended, its latency not counted.
             pub fn tail(&self, place: Place) -> usize {
                 match self { $(Settings::$kind(s) => Kind::tail(s, place),)* }
+            }
+
+            /// Whether both sides of a sound that has them alike come out different.
+            pub fn widens(&self) -> bool {
+                match self { $(Settings::$kind(s) => Kind::widens(s),)* }
             }
 
             /// Linear gain, with its sign, that a small steady signal meets, where that can be said of it.
@@ -319,6 +336,7 @@ impl Settings {
                 choices: default.choices(),
                 takes_key: default.takes_key(),
                 reduces: default.reduces(),
+                mix: default.mix(),
                 bands: matches!(default, Settings::Equaliser(_)).then(|| BandInfo {
                     params: Band::PARAMS.to_vec(),
                     choices: Band::choices(),

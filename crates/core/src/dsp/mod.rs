@@ -11,7 +11,7 @@ pub mod parts;
 mod processors;
 mod slot;
 
-pub use kind::Place;
+pub use kind::{Mix, Place};
 pub use kinds::{BandInfo, KindInfo, Response, Settings};
 pub use parts::between::TruePeak;
 pub use parts::biquad::{Runner, Section};

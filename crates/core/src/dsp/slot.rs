@@ -14,7 +14,7 @@ pub struct SlotPlan {
     pub input_db: f64,
     /// Gain behind it, in dB.
     pub output_db: f64,
-    /// What is processed against what is not, in %.
+    /// What is processed against what is not, or how much of its gains acts (see [`Mix`](super::Mix)), in %.
     pub mix_percent: f64,
     /// Quarter notes a minute, for what follows the beat.
     pub tempo_bpm: f64,
@@ -48,11 +48,17 @@ impl SlotPlan {
 
     /// What a slot follows, as numbers. Allocates, and takes its time.
     pub fn write(&self, sample_rate: u32, words: &mut Vec<f64>) {
+        let part = self.mix_percent / 100.0;
+        let less = if part == 1.0 { None } else { self.settings.in_part(part) };
         // Part of what comes out that was processed.
-        let wet = if self.on { self.mix_percent / 100.0 } else { 0.0 };
+        let wet = match &less {
+            _ if !self.on => 0.0,
+            Some(_) if part > 0.0 => 1.0,
+            _ => part,
+        };
         words.extend([db_to_gain(self.input_db), db_to_gain(self.output_db), wet]);
         words.extend([self.latency(sample_rate) as f64, f64::from(sample_rate), self.tempo_bpm]);
-        self.settings.write_course(self.place(sample_rate), words);
+        less.as_ref().unwrap_or(&self.settings).write_course(self.place(sample_rate), words);
     }
 
     /// What a slot follows.

@@ -63,6 +63,8 @@ impl Glide {
 /// Everything of a layer that does not depend on the audio at hand.
 #[derive(Debug, Clone, PartialEq)]
 pub(super) struct LayerShape {
+    /// Frames by which it begins after the hit.
+    pub delay: u64,
     start: f64,
     length: f64,
     reverse: bool,
@@ -79,22 +81,35 @@ pub(super) struct LayerShape {
 
 impl Words for LayerShape {
     fn write(&self, words: &mut Vec<f64>) {
-        let LayerShape { start, length, reverse, fade_in, fall, glide, cut, gain, tune_ct, velocity } = self;
-        words.extend([*start, *length, f64::from(u8::from(*reverse)), fade_in.frames, fade_in.k]);
+        let LayerShape { delay, start, length, reverse, fade_in, fall, glide, cut, gain, tune_ct, velocity } = self;
+        words.extend([*delay as f64, *start, *length, f64::from(u8::from(*reverse)), fade_in.frames, fade_in.k]);
         words.extend(fall.map_or([-1.0, 0.0, 0.0], |f| [f.hold, f.curve.frames, f.curve.k]));
         words.extend(glide.map_or([0.0; 2], |g| [g.octaves, g.frames]));
         words.extend([*cut, *gain, *tune_ct, *velocity]);
     }
 
     fn read(words: &mut Reader) -> Option<Self> {
-        let [start, length, reverse, frames, k] = words.array()?;
+        let [delay, start, length, reverse, frames, k] = words.array()?;
         let fade_in = Curve { frames, k };
         let [hold, frames, k] = words.array()?;
         let fall = (hold >= 0.0).then_some(Fall { hold, curve: Curve { frames, k } });
         let [octaves, frames] = words.array()?;
         let glide = (octaves != 0.0).then_some(Glide { octaves, frames });
         let [cut, gain, tune_ct, velocity] = words.array()?;
-        Some(LayerShape { start, length, reverse: reverse != 0.0, fade_in, fall, glide, cut, gain, tune_ct, velocity })
+        let delay = delay as u64;
+        Some(LayerShape {
+            delay,
+            start,
+            length,
+            reverse: reverse != 0.0,
+            fade_in,
+            fall,
+            glide,
+            cut,
+            gain,
+            tune_ct,
+            velocity,
+        })
     }
 }
 
@@ -107,6 +122,7 @@ impl LayerShape {
         let cut = if layer.reverse { start > 0 } else { end < frames };
         let length = (end - start) as f64;
         LayerShape {
+            delay: libm::round(layer.delay_ms / 1000.0 * rate) as u64,
             start: start as f64,
             length,
             reverse: layer.reverse,
@@ -194,7 +210,7 @@ impl LayerShape {
         Some(level)
     }
 
-    /// Frames that it sounds at most, at a speed.
+    /// Frames that it sounds at most once it begins, at a speed.
     pub fn frames(&self, rate: f64) -> u64 {
         let read = self.length / rate;
         let whole = self.glide.map_or(read, |g| g.age(read));

@@ -84,6 +84,8 @@ pub(super) struct Reading {
 #[derive(Clone)]
 struct Sound {
     layer: usize,
+    /// Frames until it begins.
+    wait: u64,
     /// Frames since it began.
     age: u64,
     rate: f64,
@@ -212,6 +214,7 @@ impl VoicePlayer {
 
     /// Hits that sound fade.
     pub fn choke(&mut self) {
+        self.sounds.retain(|s| s.wait == 0);
         for sound in &mut self.sounds {
             let end = sound.held.saturating_add(sound.release);
             if end > sound.age + self.stop_frames {
@@ -240,13 +243,13 @@ impl VoicePlayer {
                 .and_then(|_| reading.kept.begin(Source { voice: self.id.0, layer: at as u32, cents }));
             let rate = if cents == 0.0 { 1.0 } else { rate_of(cents) };
             let (held, release) = match self.release_frames {
-                Some(release) => (event.length, release),
+                Some(release) => (event.length.saturating_sub(shape.delay), release),
                 None => (u64::MAX, 0),
             };
             let velocity =
                 if shape.velocity == 1.0 { event.velocity } else { libm::pow(event.velocity, shape.velocity) };
             let gain = shape.gain * event.level * velocity;
-            self.sounds.push(Sound { layer: at, age: 0, rate, kernel, place, gain, held, release });
+            self.sounds.push(Sound { layer: at, wait: shape.delay, age: 0, rate, kernel, place, gain, held, release });
         }
     }
 
@@ -388,7 +391,8 @@ fn render_sound(
     reading: &mut Reading,
     out: &mut [Frame],
 ) -> bool {
-    let mut done = 0;
+    let mut done = sound.wait.min(out.len() as u64) as usize;
+    sound.wait -= done as u64;
     while done < out.len() {
         let rest = &mut out[done..];
         let left = rest.len().min(sound.held.saturating_sub(sound.age).min(rest.len() as u64) as usize);
@@ -539,7 +543,8 @@ impl Ringing {
     pub fn frames(&self, event: &Event) -> u64 {
         let frames = |shape: &LayerShape| {
             let whole = shape.frames(rate_of(shape.tune_ct + event.tune_ct));
-            self.release.map_or(whole, |release| whole.min(event.length.saturating_add(release)))
+            let held = event.length.saturating_sub(shape.delay);
+            shape.delay + self.release.map_or(whole, |release| whole.min(held.saturating_add(release)))
         };
         self.shapes.iter().map(frames).max().unwrap_or(0)
     }

@@ -374,6 +374,44 @@ fn velocity_moves_the_level_as_far_as_asked() {
     }
 }
 
+#[rstest]
+fn a_layer_that_is_late_is_the_same_later(
+    #[values(0.0, 0.3, 7.0, 500.0)] delay_ms: f64,
+    #[values(0.0, -350.0)] tune_ct: f64,
+    #[values(1, 128, 1000)] block: usize,
+    #[values(Hold::Whole, Hold::Gate { release_ms: 20.0 })] hold: Hold,
+) {
+    let (mut s, bank) = beat(sine(300.0, 5000), vec![Hit { length_ticks: 3840, ..hit(0) }, hit(3000)], hold, tune_ct);
+    let at_once = render(&s, &bank, 60_000, 128);
+    with_layers(&mut s, |l| l.delay_ms = delay_ms);
+    let late = render(&s, &bank, 60_000, block);
+    let frames = (delay_ms * 48.0).round() as usize;
+    // The second hit is cut by its gate, which the delay leaves where it is.
+    let until = if hold == Hold::Whole { 60_000 - frames } else { 36_000 };
+    assert!(late[..frames].iter().all(|f| *f == [0.0; 2]));
+    assert!(late[frames..frames + until] == at_once[..until], "{frames} frames");
+}
+
+#[test]
+fn a_gate_ends_a_late_layer_with_the_hit_and_a_choke_before_it_begins() {
+    let gate = Hold::Gate { release_ms: 5.0 };
+    let (mut s, mut bank) = beat(sine(300.0, 48_000), vec![hit(0)], gate, 0.0);
+    let last = |s: &Session, bank: &AssetBank| {
+        let frames = render(s, bank, 48_000, 128);
+        frames.iter().rposition(|f| *f != [0.0; 2])
+    };
+    let before = last(&s, &bank);
+    with_layers(&mut s, |l| l.delay_ms = 60.0);
+    assert_eq!(last(&s, &bank), before, "it ends with the hit");
+    with_layers(&mut s, |l| l.delay_ms = 400.0);
+    let voices = vec![s.voices[0].id];
+    add_voice(&mut s, &mut bank, "bb", click(), vec![hit(240)], Hold::Whole, 0.0);
+    let both = [voices[0], s.voices[1].id];
+    s.voices.iter_mut().filter(|v| both.contains(&v.id)).for_each(|v| v.choke_set = Some(1));
+    let choked = render(&s, &bank, 48_000, 128);
+    assert_eq!(choked.iter().filter(|f| **f != [0.0; 2]).count(), 1, "the click alone");
+}
+
 #[test]
 fn a_reversed_layer_is_the_sample_backwards() {
     let ramp = Audio::new(1, (0..1000).map(|n| n as f32 / 1000.0).collect()).unwrap();

@@ -3,7 +3,7 @@
 use super::measure::{Measured, StripLevels};
 use super::trims::{SumLine, sums};
 use crate::analysis::Bands;
-use crate::checks::Repair;
+use crate::checks::{Repair, same_sound_repair};
 use crate::dsp::equaliser::{Shape, Slope};
 use crate::dsp::{Band, Equaliser, Settings, StereoImage};
 use crate::edit::{Edit, StripChange};
@@ -82,8 +82,11 @@ fn cancels(session: &Session, measured: &Measured, sum: &SumLine) -> Option<Sugg
     let sounds = |s: &&Strip| measured.at(s.id, Station::Out).is_some_and(|l| l.rms_dbfs.is_some());
     let feeds = |s: &&Strip| s.output == Some(sum.strip) || s.send_to(sum.strip).is_some_and(|send| !send.mute);
     let feeders: Vec<&Strip> = session.strips.iter().filter(feeds).filter(sounds).collect();
-    // Of two it is plain which to turn round; of more it is for ears.
+    // Lanes of one sound are known to cancel; of two it is plain which to turn round; of more it is for ears.
     let repair = match &feeders[..] {
+        _ if let Some(repair) = same_sound_repair(session, &feeders.iter().map(|s| s.id).collect::<Vec<_>>()) => {
+            Some(repair)
+        }
         [_, second] => Some(Repair {
             name: format!("Invert {}", session.strip_name(second.id)),
             edit: Edit::SetStrips { strips: vec![second.id], change: StripChange::Polarity(second.polarity.other()) },

@@ -104,6 +104,7 @@ limits! {
         CHOKE_SET = (1.0, 16.0);
         TUNE_CT = (-4800.0, 4800.0);
         RELEASE_MS = (1.0, 5000.0);
+        LAYER_DELAY_MS = (0.0, 500.0);
         FADE_MS = (0.0, 5000.0);
         HOLD_MS = (0.0, 10_000.0);
         DECAY_MS = (1.0, 10_000.0);

@@ -129,7 +129,7 @@ pub struct Processor {
     pub input_db: f64,
     /// -60 to +24 dB.
     pub output_db: f64,
-    /// 0 % (untouched) to 100 %.
+    /// 0 % (untouched) to 100 %; of an equaliser how much of the gains of bells and shelves acts.
     pub mix_percent: f64,
     /// Its own input where not said.
     pub key: Option<Key>,

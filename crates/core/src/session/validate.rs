@@ -268,6 +268,7 @@ fn validate_layer(voice: &Voice, layer: &Layer, index: &Index) -> Result<(), Doc
     let of = |what: &'static str| move || format!("{what} of {}", voice.name);
     in_range(of("layer gain"), layer.gain_db, limits::TRIM_DB, "dB")?;
     in_range(of("layer tuning"), layer.tune_ct, limits::TUNE_CT, "ct")?;
+    in_range(of("delay"), layer.delay_ms, limits::LAYER_DELAY_MS, "ms")?;
     in_range(of("fade-in"), layer.fade_in.ms, limits::FADE_MS, "ms")?;
     in_range(of("fade-in curve"), layer.fade_in.curve_percent, limits::CURVE_PERCENT, "%")?;
     in_range(of("velocity to gain"), layer.velocity_percent, limits::VELOCITY_PERCENT, "%")?;

@@ -46,6 +46,9 @@ pub struct Layer {
     pub gain_db: f64,
     /// -4800 to +4800 ct.
     pub tune_ct: f64,
+    /// How much later than the hit it begins, 0 to 500 ms.
+    #[serde(default)]
+    pub delay_ms: f64,
     /// The first frame of the sample that is played.
     pub start_frame: u32,
     /// The first frame that is not played any more; the whole sample where not said.
@@ -69,6 +72,7 @@ impl Layer {
             asset,
             gain_db: 0.0,
             tune_ct: 0.0,
+            delay_ms: 0.0,
             start_frame: 0,
             end_frame: None,
             reverse: false,

@@ -20,6 +20,7 @@ import type {
   Settings,
   StemSpec,
   StripMap,
+  MonoPlaces,
   StripLatency,
   TakeLine,
   Timeline,
@@ -152,14 +153,19 @@ export class Desk {
     return this.ask(() => this.lane.desk_latency());
   }
 
+  /** Where only mono sound arrives, so that width does nothing. */
+  mono(): MonoPlaces {
+    return this.ask(() => this.lane.desk_mono());
+  }
+
   /** The name of a kind of processor on screens. */
   nameOf({ settings }: Pick<Processor, 'settings'>): string {
     return this.kinds.find((k) => k.default.kind === settings.kind)?.name ?? settings.kind;
   }
 
   /** The gain of a filter in dB at some frequencies, by the core's own coefficients; nothing of other processors. */
-  curve(settings: Settings, freqs_hz: number[]): Response | null {
-    return this.ask(() => this.lane.desk_curve(), { settings, freqs_hz });
+  curve(settings: Settings, freqs_hz: number[], mix_percent = 100): Response | null {
+    return this.ask(() => this.lane.desk_curve(), { settings, freqs_hz, mix_percent });
   }
 
   /** The echoes of a delay at the session's tempo. */

@@ -30,6 +30,8 @@ export interface Level {
 export interface ProcessorLevel extends Level {
   /** The most taken away lately, in dB, falling back like a needle. */
   reduction: number;
+  /** The most taken away since peaks were cleared, in dB. */
+  deepest: number;
   /** Readings in which sound came and none went on. */
   swallowed: number;
   /** Whether anything went on since playing began. */
@@ -71,7 +73,7 @@ export class MeterBoard {
       if (!this.levels.has(strip))
         this.levels.set(strip, { source: silent(), trimmed: silent(), out: silent() });
       for (const id of processors) {
-        const known = this.processors.get(id) ?? { ...silent(), reduction: 0 };
+        const known = this.processors.get(id) ?? { ...silent(), reduction: 0, deepest: 0 };
         this.processors.set(id, { ...known, swallowed: 0, passed: false });
       }
     }
@@ -87,7 +89,7 @@ export class MeterBoard {
   }
 
   processor(id: number): ProcessorLevel {
-    return this.processors.get(id) ?? { ...silent(), reduction: 0, swallowed: 0, passed: false };
+    return this.processors.get(id) ?? { ...silent(), reduction: 0, deepest: 0, swallowed: 0, passed: false };
   }
 
   /** Processors that swallowed everything since playing began. */
@@ -130,6 +132,7 @@ export class MeterBoard {
         const level = this.processors.get(id);
         if (level) {
           const after = this.read(level, values, at);
+          level.deepest = Math.max(values[at + STATION] ?? 0, level.deepest);
           level.reduction = Math.max(values[at + STATION] ?? 0, level.reduction - 0.5);
           if (before > 0.001 && after < before * 1e-4) level.swallowed += 1;
           else if (after > 0) level.passed = true;
@@ -172,7 +175,7 @@ export class MeterBoard {
     }
     for (const level of this.processors.values()) {
       letGo(level);
-      [level.highest, level.swallowed, level.passed] = [0, 0, false];
+      [level.highest, level.deepest, level.swallowed, level.passed] = [0, 0, 0, false];
     }
     this.tick += 1;
     this.slow += 1;

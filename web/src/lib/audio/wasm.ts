@@ -15,6 +15,7 @@ export interface LaneExports {
   desk_take_lines(take: number): number;
   desk_trace(): number;
   desk_latency(): number;
+  desk_mono(): number;
   desk_kinds(): number;
   desk_timeline(): number;
   desk_names(): number;

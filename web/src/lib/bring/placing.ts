@@ -43,6 +43,7 @@ export const plainLayer = (asset: string): Layer => ({
   asset,
   gain_db: 0,
   tune_ct: 0,
+  delay_ms: 0,
   start_frame: 0,
   end_frame: null,
   reverse: false,

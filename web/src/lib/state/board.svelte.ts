@@ -175,6 +175,20 @@ export class BoardState {
     return new Map(this.session.desk.latency().map((l) => [l.strip, l.leaves]));
   });
 
+  /** Where only mono sound arrives: strips and processors. */
+  private monoPlaces = $derived.by(() => {
+    void this.session.settledDoc;
+    const { strips, processors } = this.session.desk.mono();
+    return { strips: new Set(strips), processors: new Set(processors) };
+  });
+
+  /** Why width does nothing at a strip, or in a processor of it, where that is so. */
+  widthIdle(strip: number, processor?: number): string | undefined {
+    const { strips, processors } = this.monoPlaces;
+    const mono = processor === undefined ? strips.has(strip) : processors.has(processor);
+    return mono ? 'Mono sound arrives here: width does nothing to it.' : undefined;
+  }
+
   chosen = $derived(this.rows.filter((r) => this.selected.includes(r.key)));
 
   /** The strips of the chosen rows, each once. */

@@ -1,4 +1,5 @@
-/** How it sounds without: a processor, a chain or all of them passed by, as loud as with. */
+/** How it sounds without: a processor, a chain or all of them passed by, as loud as with. What is heard never gets louder
+ *  than it was: where without has to come up, main goes down by as much for both. */
 import type { Bypass, Processor, Strip } from '$lib/api/types';
 import type { Player } from '$lib/audio/player.svelte';
 import type { Gauge, Reading } from './gauge.svelte';
@@ -12,8 +13,12 @@ export interface Without {
   /** The strip, and the processor where it is one. */
   strip: number;
   processor: number;
+  /** Whether it is heard without, or with at the same loudness. */
+  heard: 'with' | 'without';
   /** What makes it as loud as with, in dB; 0 where it was silent over the loop. */
   offset: number;
+  /** By how much main is down meanwhile, in dB. */
+  down: number;
   /** Loudness with and without in LUFS. */
   lufs: { with: number | null; without: number | null };
   doc: unknown;
@@ -52,14 +57,27 @@ export class Compare {
     this.player.passBy({ processors: [], main_db: 0 });
   }
 
-  private pass(now: Without, bypass: Bypass): void {
+  /** With again, or without, at the same loudness. */
+  flip(): void {
+    if (!this.now) return;
+    const heard = this.now.heard === 'with' ? 'without' : 'with';
+    this.pass({ ...this.now, heard }, this.without);
+  }
+
+  /** What is passed by where it is heard without; main at what the offset asks of it. */
+  private without: Bypass = { processors: [], main_db: 0 };
+
+  private pass(now: Without, without: Bypass): void {
     this.now = now;
-    this.player.passBy(bypass);
+    this.without = without;
+    const { processors, main_db } = now.heard === 'with' ? { processors: [], main_db: 0 } : without;
+    this.player.passBy({ processors, main_db: main_db - now.down });
   }
 
   private offset(scope: Scope, lufs: Without['lufs'], strip = 0, processor = 0): Without {
     const offset = lufs.with !== null && lufs.without !== null ? lufs.with - lufs.without : 0;
-    return { scope, strip, processor, offset, lufs, doc: this.session.doc };
+    const down = Math.max(0, offset);
+    return { scope, strip, processor, heard: 'without', offset, down, lufs, doc: this.session.doc };
   }
 
   /** Without one processor of a strip. */

@@ -1,5 +1,6 @@
 <!-- What a processor listens to: its source, where it is tapped, its level and filters, and a way to hear it. -->
 <script lang="ts">
+  import { untrack } from 'svelte';
   import type { Key, Processor, SendTap, Strip } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
   import { tried } from '$lib/state/tried';
@@ -61,6 +62,14 @@
     },
   ] as const;
   const hears = $derived(player.listening === processor.id);
+  // Nobody hears a key whose fields are out of sight.
+  const place = $derived(`${strip.id} ${processor.id}`);
+  $effect(() => {
+    const [at = 0, id] = place.split(' ').map(Number);
+    return () => {
+      if (untrack(() => player.listening) === id) player.listen(at, undefined);
+    };
+  });
 </script>
 
 <div class="grid content-start gap-1">

@@ -25,6 +25,8 @@
     /** Where several may be meant, asked when it is moved: what moves them as far as this one goes. A plain number that is
      *  typed, and a reset, still make them equal. */
     together?: () => ((from: number, to: number, how: 'try' | 'apply') => void) | undefined;
+    /** Why it does nothing here, where that is so; the value is written lighter then. */
+    idle?: string;
     class?: string;
   }
   let {
@@ -42,6 +44,7 @@
     oncommit,
     oncancel,
     together,
+    idle,
     class: extra = '',
   }: Props = $props();
 
@@ -158,11 +161,13 @@
     aria-valuenow={value}
     aria-valuemin={min}
     aria-valuemax={max}
-    aria-valuetext="{shown} {unit}"
-    title="{label}, {min} to {max} {unit}{together
+    aria-valuetext="{shown} {unit}{idle ? `. ${idle}` : ''}"
+    title="{idle ? `${idle} ` : ''}{label}, {min} to {max} {unit}{together
       ? '; chosen rows move together: +3 and -3 move them, a plain number makes them equal'
       : ''}"
-    class="figures hover:bg-chosen w-14 cursor-ns-resize touch-none rounded-sm px-1 text-right select-none {extra}"
+    class="figures hover:bg-chosen w-14 cursor-ns-resize touch-none rounded-sm px-1 text-right select-none {idle
+      ? 'text-third'
+      : ''} {extra}"
     onpointerdown={down}
     onpointermove={move}
     onpointerup={up}

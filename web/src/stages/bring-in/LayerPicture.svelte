@@ -45,6 +45,7 @@
   });
   const cuts = $derived(
     [
+      layer.delay_ms > 0 ? `${layer.delay_ms.toFixed(1)} ms late` : '',
       layer.start_frame > 0 || layer.end_frame !== null ? 'cut' : '',
       layer.decay ? 'decays' : '',
       layer.reverse ? 'reversed' : '',

@@ -13,6 +13,7 @@ const layer: Layer = {
   asset: asset.id,
   gain_db: -3,
   velocity_percent: 100,
+  delay_ms: 0,
   tune_ct: -250,
   start_frame: 480,
   end_frame: null,

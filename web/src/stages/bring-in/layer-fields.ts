@@ -73,6 +73,15 @@ export function layerFields(layer: Layer, asset: AssetRef): LayerField[] {
       to: (ct) => ({ tune_ct: semitones * CENTS + ct }),
     },
     {
+      key: 'delay',
+      name: 'Delay',
+      label: 'Delay',
+      unit: 'ms',
+      ...range('layer_delay_ms'),
+      value: layer.delay_ms,
+      to: (delay_ms) => ({ delay_ms }),
+    },
+    {
       key: 'start',
       name: 'Start',
       label: 'Start',

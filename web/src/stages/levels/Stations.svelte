@@ -106,6 +106,7 @@
       {...range('width_percent')}
       unit="%"
       reset={100}
+      idle={board.widthIdle(row.strip.id)}
       format={(x) => `${x.toFixed(0)} %`}
       {...width}
     />

@@ -124,8 +124,9 @@
       {/each}
       {#if latest > 0}
         <p class="text-second mt-2">
-          Everything waits for the slowest way: {latest} samples, {ms(latest)}. Nothing arrives late against
-          the rest.
+          Latency of processors is made up for: everything waits for the slowest way, {latest} samples, {ms(
+            latest,
+          )}.
         </p>
       {/if}
     {/if}

@@ -15,7 +15,7 @@
     void player.meters.tick;
     return (p: Processor) => player.meters.processor(p.id).reduction;
   });
-  const picture = (p: Processor) => outline(session.desk, p.settings, 34, 14);
+  const picture = (p: Processor) => outline(session.desk, p, 34, 14);
   const held = $derived(board.heldProcessor);
   /** Dropped on a processor it takes its place; dropped behind them it goes to the end. */
   function drop(event: DragEvent, at: number) {

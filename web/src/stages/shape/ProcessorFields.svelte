@@ -56,16 +56,28 @@
   const around = [
     { what: 'input_db', name: 'Input', label: 'Input gain', unit: 'dB', step: 0.5, ...range('slot_db') },
     { what: 'output_db', name: 'Output', label: 'Output gain', unit: 'dB', step: 0.5, ...range('slot_db') },
-    {
-      what: 'mix_percent',
-      name: 'Mix',
-      label: 'Mix',
-      unit: '%',
-      digits: 0,
-      reset: 100,
-      ...range('mix_percent'),
-    },
   ] as const;
+  const mix = { what: 'mix_percent', unit: '%', digits: 0, reset: 100, ...range('mix_percent') } as const;
+  /** What its mix is called; one that is not offered stands only while it is set. */
+  const mixed = $derived(
+    kind.mix === 'gains'
+      ? { ...mix, name: 'Amount', label: 'Amount' }
+      : kind.mix === 'sound' || processor.mix_percent !== 100
+        ? { ...mix, name: 'Mix', label: 'Mix' }
+        : undefined,
+  );
+  const about = $derived(
+    {
+      sound: '',
+      gains: 'Amount: how much of the gains of bells and shelves acts; passes and notches stay whole.',
+      whole:
+        processor.mix_percent === 100
+          ? 'No mix: a filter added to the sound as it came would hollow it out.'
+          : 'The sound as it came is added, which hollows out what the filter turns. At 100 % it is whole.',
+    }[kind.mix],
+  );
+  const idle = (name: string) =>
+    name === 'width_percent' ? board.widthIdle(strip.id, processor.id) : undefined;
   const top = $derived(0.49 * session.header.sample_rate);
   const limited = $derived(
     kind.params.filter((p) => p.unit === 'Hz' && Number(settings[p.name]) > top).map((p) => p.label),
@@ -85,6 +97,7 @@
       reset={param.default}
       step={stepOf(param, value)}
       digits={digitsOf(param)}
+      idle={idle(param.name)}
       offAt={param.unit === 'Hz' && param.min === 0 ? 0 : undefined}
       {...triedTogether(
         session,
@@ -104,7 +117,7 @@
       onpick={(to) => session.apply(onAll(withValue(choice.name, to)))}
     />
   {/each}
-  {#each around as { what, label, ...field } (what)}
+  {#each mixed ? [...around, mixed] : around as { what, label, ...field } (what)}
     <Field
       {...field}
       label="{label} of {of}"
@@ -113,6 +126,7 @@
     />
   {/each}
 </div>
+{#if about}<p class="text-second mt-1">{about}</p>{/if}
 {#if limited.length > 0}
   <p class="text-wrong mt-1">{limited.join(', ')} held at {hz(top)}, the top of this rate.</p>
 {/if}

@@ -58,6 +58,7 @@
           {#if kind.bands && current.settings.kind === 'equaliser'}
             <EqualiserBench
               settings={current.settings}
+              mix={current.mix_percent}
               info={kind.bands}
               {strip}
               {color}

@@ -1,5 +1,5 @@
 /** Lines of the pictures of processors, from what the core computes. */
-import type { KindInfo, Settings } from '$lib/api/types';
+import type { KindInfo, Processor, Settings } from '$lib/api/types';
 import type { Desk } from '$lib/audio/desk';
 
 export const [LOW_HZ, HIGH_HZ] = [20, 20000];
@@ -48,13 +48,18 @@ export function ceilingOf(settings: Settings): number | undefined {
 const STEPS = 9;
 
 /** A small picture of a processor in a box: its curve where it has one, else what it does to a hit. */
-export function outline(desk: Desk, settings: Settings, width: number, height: number): string {
+export function outline(
+  desk: Desk,
+  { settings, mix_percent }: Pick<Processor, 'settings' | 'mix_percent'>,
+  width: number,
+  height: number,
+): string {
   const middle = height / 2;
   const held = (y: number) => Math.max(1, Math.min(height - 1, y));
   switch (settings.kind) {
     case 'equaliser':
     case 'envelope_filter': {
-      const curves = desk.curve(settings, freqs(32));
+      const curves = desk.curve(settings, freqs(32), mix_percent);
       const of = (curve: number[]) =>
         line(curve.map((db, n) => [(n / 32) * width, held(middle - (db / 18) * middle)]));
       return of((settings.kind === 'equaliser' ? curves?.rest : curves?.moved) ?? []);

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { KindInfo, Param, Settings } from '$lib/api/types';
 import { ceilingOf, hasPictures, hzOfPlace, placeOfHz, shows } from './pictures';
-import { digitsOf, isIdle, stepOf } from './values';
+import { asKind, digitsOf, isIdle, stepOf } from './values';
 
 const param = (change: Partial<Param>): Param => ({
   name: 'x',
@@ -34,6 +34,101 @@ describe('values of processors', () => {
     ['dB', 1],
   ])('%s has %i digits', (unit, digits) => {
     expect(digitsOf(param({ unit }))).toBe(digits);
+  });
+});
+
+describe('another kind', () => {
+  const kind = (
+    word: string,
+    params: Partial<Param>[],
+    choices: KindInfo['choices'] = [],
+    rest: object = {},
+  ): KindInfo =>
+    ({
+      name: word,
+      params: params.map(param),
+      choices,
+      default: {
+        kind: word,
+        ...Object.fromEntries(params.map((p) => [p.name, p.default ?? 0])),
+        ...rest,
+      },
+    }) as unknown as KindInfo;
+  const squash = kind(
+    'squash',
+    [
+      { name: 'threshold_dbfs', label: 'Threshold', unit: 'dBFS', min: -80, max: 0, default: -18 },
+      { name: 'attack_ms', label: 'Attack', unit: 'ms', max: 250, default: 10 },
+      { name: 'ceiling_dbtp', label: 'Ceiling', unit: 'dBTP', min: -36, max: 0, default: -1 },
+    ],
+    [
+      {
+        name: 'detect',
+        label: 'Detects',
+        options: [
+          ['peak', 'Peak'],
+          ['rms', 'RMS'],
+        ],
+      },
+    ],
+    { detect: 'peak' },
+  );
+  const shut = kind(
+    'shut',
+    [
+      { name: 'threshold_dbfs', label: 'Threshold', unit: 'dBFS', min: -40, max: 0, default: -36 },
+      { name: 'attack_db', label: 'Attack', unit: 'dB', max: 24, default: 3 },
+      { name: 'ceiling_dbfs', label: 'Ceiling', unit: 'dBFS', min: -36, max: 0, default: -6 },
+      { name: 'hold_ms', label: 'Hold', unit: 'ms', max: 100, default: 30 },
+    ],
+    [
+      {
+        name: 'detect',
+        label: 'Detects',
+        options: [
+          ['peak', 'Peak'],
+          ['average', 'Average'],
+        ],
+      },
+    ],
+    { detect: 'average' },
+  );
+  const settings = (of: object) => of as unknown as Settings;
+
+  test('keeps what means the same, within its range', () => {
+    const from = settings({
+      kind: 'squash',
+      threshold_dbfs: -60,
+      attack_ms: 5,
+      ceiling_dbtp: -3,
+      detect: 'peak',
+    });
+    expect(asKind(shut, from, squash)).toEqual({
+      kind: 'shut',
+      threshold_dbfs: -40,
+      attack_db: 3,
+      ceiling_dbfs: -3,
+      hold_ms: 30,
+      detect: 'peak',
+    });
+  });
+
+  test('a choice that the other does not have begins anew', () => {
+    const from = settings({
+      kind: 'shut',
+      threshold_dbfs: -12,
+      attack_db: 9,
+      ceiling_dbfs: -2,
+      hold_ms: 1,
+      detect: 'average',
+    });
+    expect(asKind(squash, from, shut)).toEqual({
+      kind: 'squash',
+      threshold_dbfs: -12,
+      attack_ms: 10,
+      ceiling_dbtp: -2,
+      detect: 'peak',
+    });
   });
 });
 

@@ -1,5 +1,5 @@
 /** How values of processors move and are written. */
-import type { Param, Settings } from '$lib/api/types';
+import type { KindInfo, Param, Settings } from '$lib/api/types';
 
 /** A step that suits the range: fine for small values that run by ratio. */
 export function stepOf(param: Param, value: number): number {
@@ -17,3 +17,20 @@ export function digitsOf(param: Param): number {
 /** Whether a value says nothing as others stand: a time in ms where a note value rules. */
 export const isIdle = (settings: Settings, name: string): boolean =>
   settings.kind === 'delay' && name === 'time_ms' && settings.note !== 'free';
+
+/** Settings of another kind, with every value and choice that means the same in both. */
+export function asKind(to: KindInfo, settings: Settings, from: KindInfo): Settings {
+  const given = settings as unknown as Record<string, unknown>;
+  const made: Record<string, unknown> = { ...to.default };
+  const unit = (of: Param) => (of.unit === 'dBTP' ? 'dBFS' : of.unit);
+  for (const param of to.params) {
+    const same = from.params.find((p) => p.label === param.label && unit(p) === unit(param));
+    const value = same && given[same.name];
+    if (typeof value === 'number') made[param.name] = Math.max(param.min, Math.min(param.max, value));
+  }
+  for (const choice of to.choices) {
+    const value = given[choice.name];
+    if (choice.options.some(([option]) => option === value)) made[choice.name] = value;
+  }
+  return made as unknown as Settings;
+}

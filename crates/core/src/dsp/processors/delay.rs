@@ -124,6 +124,10 @@ impl Kind for Delay {
         self.clone()
     }
 
+    fn widens(&self) -> bool {
+        self.sides != Sides::Straight
+    }
+
     fn tail(&self, place: Place) -> usize {
         // Echoes until they have fallen by 100 dB.
         let fall_db = -crate::units::gain_to_db(self.feedback_percent / 100.0);

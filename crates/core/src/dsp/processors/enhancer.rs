@@ -1,9 +1,10 @@
 //! An enhancer: second and third harmonics of the lows and of the highs, mixed back. The harmonics are Chebyshev
 //! polynomials of the band divided by its envelope, so that they keep their share at every level and add nothing at
-//! the fundamental.
+//! the fundamental. The envelope of the lows holds their peaks; that of the highs is the length of the band and the same
+//! a quarter of a wave later, which stands still for a tone.
 
 use crate::dsp::kind::{Kind, Place, Unit};
-use crate::dsp::parts::{Ramp, Svf, past_weight, settings};
+use crate::dsp::parts::{Quadrature, Ramp, Svf, past_weight, settings};
 use crate::units::Frame;
 
 settings! {
@@ -38,21 +39,32 @@ impl Kind for Enhancer {
 const WHOLE: f64 = 0.6;
 /// Highs over this give no harmonics: the third of them would fold back.
 const TOP_HZ: f64 = 6000.0;
+/// Between the lowest of the highs and those that the filter over [`TOP_HZ`] still lets through.
+const MIDDLE_HZ: f64 = 3290.0;
 /// Q of two sections that make a slope of 24 dB per octave.
 const STEEP: [f64; 2] = [0.541_196_100_146_197, 1.306_562_964_876_377];
+/// Time over which peaks of the lows are let go of, in waves of the corner, in ms Hz.
+const PEAKS_HELD: f64 = 8000.0;
 /// Envelopes below this are silence.
 const SILENCE: f64 = 1e-9;
 
 /// One band: what it takes, its envelope, and what it gives back.
 #[derive(Debug, Clone)]
 struct Part {
-    /// Two high-passes and two low-passes of the source; the lows have no high-pass.
-    high_passes: Option<[Svf; 2]>,
+    /// Two low-passes of the source.
     low_passes: [Svf; 2],
+    follows: Follows,
     /// Takes what is under the band out of the harmonics.
     out: [Svf; 2],
-    fall: f64,
-    envelope: Frame,
+}
+
+/// How a part knows the level of its band.
+#[derive(Debug, Clone)]
+enum Follows {
+    /// By the peaks, held and let go of.
+    Peaks { fall: f64, envelope: Frame },
+    /// By the wave and the same a quarter later; what lies under it is taken away first.
+    Wave { high_passes: [Svf; 2], quarter: Quadrature },
 }
 
 fn steep(hz: f64, sample_rate: u32) -> [Svf; 2] {
@@ -65,28 +77,33 @@ fn tune(filters: &mut [Svf; 2], hz: f64, sample_rate: u32) {
     }
 }
 
+/// Second and third harmonics of a wave of an envelope, by Chebyshev's polynomials of its cosine.
+#[inline]
+fn harmonics(cosine: f64, envelope: f64) -> f64 {
+    let second = 2.0 * cosine * cosine - 1.0;
+    let third = (4.0 * cosine * cosine - 3.0) * cosine;
+    envelope * (second + 0.4 * third)
+}
+
 impl Part {
     fn low(hz: f64, sample_rate: u32) -> Self {
-        Part {
-            high_passes: None,
-            low_passes: steep(hz, sample_rate),
-            out: steep(hz, sample_rate),
-            fall: past_weight(8000.0 / hz, sample_rate),
-            envelope: [0.0; 2],
-        }
+        let follows = Follows::Peaks { fall: past_weight(PEAKS_HELD / hz, sample_rate), envelope: [0.0; 2] };
+        Part { low_passes: steep(hz, sample_rate), follows, out: steep(hz, sample_rate) }
     }
 
     fn high(hz: f64, sample_rate: u32) -> Self {
-        Part { high_passes: Some(steep(hz, sample_rate)), ..Part::low(TOP_HZ, sample_rate) }
+        let follows =
+            Follows::Wave { high_passes: steep(hz, sample_rate), quarter: Quadrature::new(MIDDLE_HZ, sample_rate) };
+        Part { low_passes: steep(TOP_HZ, sample_rate), follows, out: steep(hz, sample_rate) }
     }
 
     fn tune(&mut self, hz: f64, sample_rate: u32) {
         tune(&mut self.out, hz, sample_rate);
-        match &mut self.high_passes {
-            Some(filters) => tune(filters, hz, sample_rate),
-            None => {
+        match &mut self.follows {
+            Follows::Wave { high_passes, .. } => tune(high_passes, hz, sample_rate),
+            Follows::Peaks { fall, .. } => {
                 tune(&mut self.low_passes, hz, sample_rate);
-                self.fall = past_weight(8000.0 / hz, sample_rate);
+                *fall = past_weight(PEAKS_HELD / hz, sample_rate);
             }
         }
     }
@@ -94,34 +111,45 @@ impl Part {
     /// The harmonics of the next sample of a side.
     #[inline]
     fn step(&mut self, side: usize, x: f64) -> f64 {
-        let mut band = x;
-        if let Some(filters) = &mut self.high_passes {
-            band = filters.iter_mut().fold(band, |x, f| f.step(side, x)[2]);
-        }
-        band = self.low_passes.iter_mut().fold(band, |x, f| f.step(side, x)[0]);
-        let level = band.abs();
-        let envelope = &mut self.envelope[side];
-        *envelope = if level > *envelope { level } else { level + self.fall * (*envelope - level) };
-        let harmonics = if *envelope < SILENCE {
-            *envelope = 0.0;
-            0.0
-        } else {
-            let u = band / *envelope;
-            let second = 2.0 * u * u - 1.0;
-            let third = (4.0 * u * u - 3.0) * u;
-            *envelope * (second + 0.4 * third)
+        let band = self.low_passes.iter_mut().fold(x, |x, f| f.step(side, x)[0]);
+        let added = match &mut self.follows {
+            Follows::Peaks { fall, envelope } => {
+                let (level, envelope) = (band.abs(), &mut envelope[side]);
+                *envelope = if level > *envelope { level } else { level + *fall * (*envelope - level) };
+                if *envelope < SILENCE {
+                    *envelope = 0.0;
+                    0.0
+                } else {
+                    harmonics(band / *envelope, *envelope)
+                }
+            }
+            Follows::Wave { high_passes, quarter } => {
+                let band = high_passes.iter_mut().fold(band, |x, f| f.step(side, x)[2]);
+                let [now, later] = quarter.step(side, band);
+                let envelope = libm::sqrt(now * now + later * later);
+                if envelope < SILENCE { 0.0 } else { harmonics(now / envelope, envelope) }
+            }
         };
-        self.out.iter_mut().fold(harmonics, |x, f| f.step(side, x)[2])
+        self.out.iter_mut().fold(added, |x, f| f.step(side, x)[2])
     }
 
     fn rests(&self) -> bool {
-        let mut filters = self.high_passes.iter().flatten().chain(&self.low_passes).chain(&self.out);
-        self.envelope == [0.0; 2] && filters.all(Svf::rests)
+        let follows = match &self.follows {
+            Follows::Peaks { envelope, .. } => *envelope == [0.0; 2],
+            Follows::Wave { high_passes, quarter } => high_passes.iter().all(Svf::rests) && quarter.rests(),
+        };
+        follows && self.low_passes.iter().chain(&self.out).all(Svf::rests)
     }
 
     fn reset(&mut self) {
-        self.high_passes.iter_mut().flatten().chain(&mut self.low_passes).chain(&mut self.out).for_each(Svf::reset);
-        self.envelope = [0.0; 2];
+        self.low_passes.iter_mut().chain(&mut self.out).for_each(Svf::reset);
+        match &mut self.follows {
+            Follows::Peaks { envelope, .. } => *envelope = [0.0; 2],
+            Follows::Wave { high_passes, quarter } => {
+                high_passes.iter_mut().for_each(Svf::reset);
+                quarter.reset();
+            }
+        }
     }
 }
 
@@ -140,9 +168,11 @@ fn targets(s: &Enhancer) -> [f64; 2] {
 
 impl Unit<Enhancer> for State {
     fn new(s: &Enhancer, Place { sample_rate, .. }: Place) -> Self {
-        let mut high = Part::high(s.high_hz, sample_rate);
-        high.tune(s.high_hz, sample_rate);
-        State { amounts: Ramp::at(targets(s)), low: Part::low(s.low_hz, sample_rate), high }
+        State {
+            amounts: Ramp::at(targets(s)),
+            low: Part::low(s.low_hz, sample_rate),
+            high: Part::high(s.high_hz, sample_rate),
+        }
     }
 
     fn set(&mut self, s: &Enhancer, Place { sample_rate, .. }: Place) {

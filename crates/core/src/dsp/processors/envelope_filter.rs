@@ -1,6 +1,6 @@
 //! A filter whose corner follows the level: the state-variable filter in its trapezoidal form, tuned frame by frame.
 
-use crate::dsp::kind::{Kind, Place, Unit};
+use crate::dsp::kind::{Kind, Mix, Place, Unit};
 use crate::dsp::parts::{Ramp, Svf, options, past_weight, settings};
 use crate::units::{Frame, db_to_gain, gain_to_db};
 
@@ -34,6 +34,7 @@ settings! {
 impl Kind for EnvelopeFilter {
     const NAME: &'static str = "Envelope filter";
     const TAKES_KEY: bool = true;
+    const MIX: Mix = Mix::Whole;
     type Course = Self;
     type Unit = State;
 

@@ -3,7 +3,7 @@
 
 pub use super::band::{Band, Shape, Slope, Switch};
 use super::dynamic_band::{DynamicBand, Motion};
-use crate::dsp::kind::{Kind, Place, Unit};
+use crate::dsp::kind::{Kind, Mix, Place, Unit};
 use crate::dsp::parts::biquad::{Analogue, Runner, Section, run_all};
 use crate::dsp::parts::{Choice, Param, frames_of};
 use crate::units::{Frame, Reader, Words, gain_to_db};
@@ -28,6 +28,7 @@ impl Kind for Equaliser {
     const NAME: &'static str = "Equaliser";
     const TAKES_KEY: bool = true;
     const REDUCES: bool = true;
+    const MIX: Mix = Mix::Gains;
     type Course = Course;
     type Unit = State;
 
@@ -36,6 +37,11 @@ impl Kind for Equaliser {
             sections: sections(self, place.sample_rate).into_iter().collect(),
             moving: self.heard().filter_map(|b| Motion::new(b, place.sample_rate)).collect(),
         }
+    }
+
+    fn in_part(&self, part: f64) -> Option<Self> {
+        let less = |b: &Band| Band { gain_db: part * b.gain_db, range_db: part * b.range_db, ..b.clone() };
+        Some(Equaliser { bands: self.bands.iter().map(less).collect() })
     }
 
     fn tail(&self, place: Place) -> usize {

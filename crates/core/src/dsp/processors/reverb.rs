@@ -20,7 +20,7 @@ settings! {
         low_hz: "Lows under", "Hz", Ratio 60.0 to 1000.0, 250.0;
         /// Where the middle gives way to the highs.
         high_hz: "Highs over", "Hz", Ratio 1000.0 to 12000.0, 4000.0;
-        /// Length of its ways.
+        /// Length of its ways; a short decay shortens them.
         size_percent: "Size", "%", Ratio 50.0 to 200.0, 100.0;
         predelay_ms: "Predelay", "ms", Even 0.0 to 250.0, 0.0;
         /// What goes in loses what is under this; 0 is off.
@@ -62,6 +62,10 @@ impl Kind for Reverb {
         self.clone()
     }
 
+    fn widens(&self) -> bool {
+        true
+    }
+
     fn tail(&self, place: Place) -> usize {
         let longest = self.decay_s * (self.low_percent / 100.0).max(1.0);
         let seconds = longest * 100.0 / 60.0 + self.predelay_ms / 1000.0 + 0.2;
@@ -80,8 +84,6 @@ const MOST_PREDELAY_MS: f64 = 250.0;
 pub struct State {
     predelay: MovingDelay,
     filter: KeyFilter,
-    space: Space,
-    size: f64,
     now: Tank,
     /// The one that fades out, and the frames that are left of it.
     before: Option<Tank>,
@@ -96,8 +98,6 @@ impl Unit<Reverb> for State {
         State {
             predelay,
             filter: KeyFilter::new(s.low_cut_hz, s.high_cut_hz, sample_rate),
-            space: s.space,
-            size: s.size_percent,
             now: Tank::new(s.space, s.size_percent / 100.0, &s.decay(), sample_rate),
             before: None,
             left: 0,
@@ -106,7 +106,7 @@ impl Unit<Reverb> for State {
     }
 
     fn fits(&self, s: &Reverb, _place: Place) -> bool {
-        (s.space, s.size_percent) == (self.space, self.size)
+        self.now.fits(s.space, s.size_percent / 100.0, &s.decay())
     }
 
     fn inherit(&mut self, old: Self) {

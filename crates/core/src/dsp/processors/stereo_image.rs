@@ -1,6 +1,6 @@
 //! Gain, polarity, a delay of whole samples, mono below a frequency, width.
 
-use crate::dsp::kind::{Kind, Place, Unit};
+use crate::dsp::kind::{Kind, Mix, Place, Unit};
 use crate::dsp::parts::{MovingDelay, Ramp, Svf, options, settings};
 use crate::units::{Frame, db_to_gain};
 
@@ -32,11 +32,16 @@ settings! {
 
 impl Kind for StereoImage {
     const NAME: &'static str = "Stereo image";
+    const MIX: Mix = Mix::Whole;
     type Course = Self;
     type Unit = State;
 
     fn course(&self, _place: Place) -> Self {
         self.clone()
+    }
+
+    fn widens(&self) -> bool {
+        matches!(self.polarity, Polarities::Left | Polarities::Right)
     }
 
     fn tail(&self, place: Place) -> usize {

@@ -86,12 +86,39 @@ impl Decay {
     }
 }
 
-/// Shortest and longest delay of the network in milliseconds, shortest and longest diffuser, and how much they diffuse.
-fn ways(space: Space) -> ((f64, f64), (f64, f64), f64) {
-    match space {
-        Space::Room => ((11.0, 43.0), (1.1, 6.1), 0.6),
-        Space::Plate => ((13.0, 51.0), (2.3, 9.7), 0.7),
-        Space::Hall => ((23.0, 83.0), (4.7, 15.3), 0.7),
+/// What a network is made of, in milliseconds.
+#[derive(Debug, Clone, PartialEq)]
+struct Ways {
+    /// Shortest and longest delay.
+    lines: (f64, f64),
+    /// Shortest and longest diffuser.
+    diffusers: (f64, f64),
+    /// How much they diffuse.
+    gain: f64,
+}
+
+/// The longest way is at most so much of the decay: what takes long to fill cannot fall fast.
+const MOST_OF_DECAY: f64 = 0.12;
+/// Ways give way to the decay in steps of an octave's quarter, so that few changes of it need another network.
+const STEPS_AN_OCTAVE: f64 = 4.0;
+
+impl Ways {
+    /// A smaller space is the same with shorter ways. A larger one gets longer ones while the shortest stay as they
+    /// are or a little under, so that echoes are as dense after 100 ms as in a small one.
+    fn new(space: Space, size: f64, decay_s: f64) -> Self {
+        let (lines, diffusers, gain) = match space {
+            Space::Room => ((11.0, 43.0), (1.1, 6.1), 0.6),
+            Space::Plate => ((13.0, 51.0), (2.3, 9.7), 0.7),
+            Space::Hall => ((23.0, 83.0), (4.7, 15.3), 0.7),
+        };
+        let (less, more) = (size.min(1.0), size.max(1.0));
+        let longest = lines.1 * less * libm::pow(more, 0.6);
+        let steps = libm::ceil(STEPS_AN_OCTAVE * libm::log2(longest / (1000.0 * MOST_OF_DECAY * decay_s)) - 1e-9);
+        let yields = less * libm::exp2(-steps.max(0.0) / STEPS_AN_OCTAVE);
+        let scaled = |(from, to): (f64, f64), lower: f64, higher: f64| {
+            (from * yields * libm::pow(more, lower), to * yields * libm::pow(more, higher))
+        };
+        Ways { lines: scaled(lines, -0.2, 0.6), diffusers: scaled(diffusers, -0.6, 0.0), gain }
     }
 }
 
@@ -100,11 +127,11 @@ fn is_prime(n: usize) -> bool {
 }
 
 /// Lengths between two times at even ratios, each the next prime of frames, so that no two echoes keep falling together.
-fn lengths<const N: usize>((from_ms, to_ms): (f64, f64), size: f64, sample_rate: u32) -> [usize; N] {
+fn lengths<const N: usize>((from_ms, to_ms): (f64, f64), sample_rate: u32) -> [usize; N] {
     let mut found = [0; N];
     let mut least = 2;
     for (n, length) in found.iter_mut().enumerate() {
-        let ms = size * from_ms * libm::pow(to_ms / from_ms, n as f64 / (N - 1) as f64);
+        let ms = from_ms * libm::pow(to_ms / from_ms, n as f64 / (N - 1) as f64);
         let mut frames = least.max((ms * f64::from(sample_rate) / 1000.0) as usize);
         while !is_prime(frames) {
             frames += 1;
@@ -143,6 +170,7 @@ impl Diffuser {
 /// The network at work.
 #[derive(Debug, Clone)]
 pub struct Tank {
+    ways: Ways,
     diffusers: [[Diffuser; DIFFUSERS]; 2],
     lines: [Vec<f64>; LINES],
     at: [usize; LINES],
@@ -165,13 +193,15 @@ pub struct Tank {
 impl Tank {
     /// * `size` – 1 for the space as it is.
     pub fn new(space: Space, size: f64, decay: &Decay, sample_rate: u32) -> Self {
-        let (line_ms, diffuser_ms, gain) = ways(space);
-        let lines: [usize; LINES] = lengths(line_ms, size, sample_rate);
+        let ways = Ways::new(space, size, decay.middle_s);
+        let lines: [usize; LINES] = lengths(ways.lines, sample_rate);
         // The two sides share the row of lengths between them.
-        let diffusers: [usize; 2 * DIFFUSERS] = lengths(diffuser_ms, size, sample_rate);
+        let diffusers: [usize; 2 * DIFFUSERS] = lengths(ways.diffusers, sample_rate);
+        let gain = ways.gain;
         let diffuser = |n: usize| Diffuser { kept: vec![0.0; diffusers[n]], at: 0, newest: 0.0, gain };
         let row = |side: usize| std::array::from_fn(|n| diffuser(2 * n + side));
         let mut tank = Tank {
+            ways,
             diffusers: [row(0), row(1)],
             lines: lines.map(|frames| vec![0.0; frames]),
             at: [0; LINES],
@@ -205,6 +235,11 @@ impl Tank {
         // All ways together come to half of what went in.
         self.level_target = libm::sqrt((1.0 - left) / (2.0 * left));
         self.decay = *decay;
+    }
+
+    /// Whether another space has the same ways, so that [`Tank::set`] is all that it takes.
+    pub fn fits(&self, space: Space, size: f64, decay: &Decay) -> bool {
+        Ways::new(space, size, decay.middle_s) == self.ways
     }
 
     /// Another decay; what sounds goes on with it.

@@ -109,6 +109,29 @@ fn an_enhancer_adds_harmonics_and_leaves_the_fundamental(#[case] hz: f64, #[case
     }
 }
 
+#[rstest]
+fn an_enhancer_of_highs_leaves_every_fundamental(
+    #[values(1500.0, 2200.0, 3000.0, 4000.0, 5000.0)] high_hz: f64,
+    #[values(0.0, -40.0)] level: f64,
+) {
+    let settings = Settings::Enhancer(Enhancer { high_hz, high_percent: 100.0, ..Enhancer::default() });
+    for hz in [700.0, 1100.0, 1500.0, 1510.0, 2000.0, 2770.0, 3000.0, 3650.0, 4800.0, 5000.0, 6000.0, 7010.0, 9000.0] {
+        let out = settled(settings.clone(), hz, level);
+        let at = gain_to_db(amplitude(&out, hz as usize)) - level;
+        assert!(at.abs() < 0.2, "{hz} Hz: {at} dB");
+    }
+}
+
+#[rstest]
+fn an_enhancer_of_lows_leaves_every_fundamental(#[values(40.0, 60.0, 100.0, 170.0, 250.0)] low_hz: f64) {
+    let settings = Settings::Enhancer(Enhancer { low_hz, low_percent: 100.0, ..Enhancer::default() });
+    for hz in [20.0, 30.0, 40.0, 50.0, 70.0, 100.0, 150.0, 200.0, 250.0, 300.0, 400.0] {
+        let out = settled(settings.clone(), hz, -6.0);
+        let at = gain_to_db(amplitude(&out, hz as usize)) + 6.0;
+        assert!(at.abs() < 0.2, "{hz} Hz: {at} dB");
+    }
+}
+
 #[test]
 fn an_enhancer_leaves_what_lies_outside_its_bands() {
     let both = Enhancer { low_percent: 100.0, high_percent: 100.0, ..Enhancer::default() };

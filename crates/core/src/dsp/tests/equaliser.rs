@@ -133,3 +133,29 @@ fn the_read_out_of_a_moving_band_is_what_it_takes_away() {
     run(&mut slot, &sound, None, 480);
     assert!((slot.take_reduction_db() - 6.0).abs() < 0.01);
 }
+
+/// A bell, a shelf and a high-pass.
+fn three_bands() -> Equaliser {
+    let band = |shape, freq_hz, gain_db| Band { shape, freq_hz, gain_db, ..Band::default() };
+    Equaliser {
+        bands: vec![
+            band(Shape::Bell, 400.0, -12.0),
+            band(Shape::HighShelf, 3000.0, 10.0),
+            Band { slope: Slope::Db48, ..band(Shape::HighPass, 80.0, 0.0) },
+        ],
+    }
+}
+
+#[rstest]
+fn part_of_an_equaliser_is_part_of_its_gains(
+    #[values(5.0, 25.0, 50.0, 75.0, 95.0)] mix_percent: f64,
+    #[values(30.0, 60.0, 80.0, 120.0, 400.0, 1000.0, 3000.0, 9000.0)] hz: f64,
+) {
+    let whole = three_bands();
+    let part = mix_percent / 100.0;
+    let less = |b: &Band| Band { gain_db: b.gain_db * part, ..b.clone() };
+    let said = Equaliser { bands: whole.bands.iter().map(less).collect() }.response_db(&[hz], RATE)[0];
+    let half = SlotPlan { mix_percent, ..plan(Settings::Equaliser(whole)) };
+    let heard = gain_to_db(amplitude(&settled_as(&half, hz, -20.0), hz as usize)) + 20.0;
+    assert!((heard - said).abs() < 0.01, "{heard} dB, the curve says {said}");
+}

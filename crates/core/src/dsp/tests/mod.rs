@@ -322,8 +322,13 @@ fn amplitude(sound: &[Frame], hz: usize) -> f64 {
 
 /// A second of a sine through a processor, once it has settled.
 fn settled(settings: Settings, hz: f64, level_dbfs: f64) -> Vec<Frame> {
+    settled_as(&plan(settings), hz, level_dbfs)
+}
+
+/// The same of a processor with its gains and its mix.
+fn settled_as(plan: &SlotPlan, hz: f64, level_dbfs: f64) -> Vec<Frame> {
     let a = db_to_gain(level_dbfs);
     let sound: Vec<Frame> =
         (0..60_000).map(|n| [a * (std::f64::consts::TAU * hz * f64::from(n) / 48_000.0).sin(); 2]).collect();
-    run(&mut slot_of(&plan(settings), 480, RATE), &sound, None, 480)[12_000..].to_vec()
+    run(&mut slot_of(plan, 480, RATE), &sound, None, 480)[12_000..].to_vec()
 }

@@ -1,8 +1,9 @@
 //! Chains, sends, returns, keys and latency at work.
 
 use super::*;
-use crate::dsp::{Compressor, Gate, Settings, StereoImage};
+use crate::dsp::{Compressor, Delay, Gate, Reverb, Settings, StereoImage, delay::Sides, stereo_image::Polarities};
 use crate::edit::ProcessorChange;
+use crate::routing::mono_places;
 use crate::session::{Key, Polarity, Processor, SendTap, StripKind, StripSend};
 use crate::units::{StripId, VoiceId, db_to_gain};
 
@@ -322,4 +323,51 @@ fn a_processor_that_gives_no_numbers_is_stopped_and_reported_once() {
     assert!(peak(&out[20_000..]) > 0.1, "the rest plays on");
     assert_eq!(engine.take_fault(), Some(lane));
     assert_eq!(engine.take_fault(), None);
+}
+
+/// What a person does to the pair.
+type Change = fn(&mut Session);
+
+#[rstest]
+#[case::plain(|_: &mut Session| ())]
+#[case::panned_lane(|s: &mut Session| set(s, channel(s, 0), StripChange::PanPercent(30.0)))]
+#[case::room_on_a_lane(|s: &mut Session| add(s, channel(s, 1), Settings::Reverb(Reverb::default()), None))]
+#[case::room_switched_off(|s: &mut Session| {
+    add(s, channel(s, 1), Settings::Reverb(Reverb::default()), None);
+    let lane = channel(s, 1);
+    let processor = s.strip(lane).unwrap().chain[0].id;
+    apply(s, &Edit::SetProcessor { strip: lane, processor, change: ProcessorChange::On(false) }).unwrap();
+})]
+#[case::echoes_in_turn(|s: &mut Session| {
+    let delay = Delay { sides: Sides::PingPong, time_ms: 40.0, ..Delay::default() };
+    add(s, named(s, "Drums"), Settings::Delay(delay), None);
+})]
+#[case::echoes_as_they_came(|s: &mut Session| add(s, channel(s, 0), Settings::Delay(Delay::default()), None))]
+#[case::one_side_inverted(|s: &mut Session| {
+    let image = StereoImage { polarity: Polarities::Left, ..StereoImage::default() };
+    add(s, channel(s, 0), Settings::StereoImage(image), None);
+})]
+#[case::return_from_a_panned_lane(|s: &mut Session| {
+    let lane = channel(s, 1);
+    set(s, lane, StripChange::PanPercent(-100.0));
+    new_return(s, "Back", lane);
+})]
+fn where_sound_is_mono_width_does_nothing(#[case] change: Change) {
+    let (mut s, bank) = pair();
+    change(&mut s);
+    let places = mono_places(&s);
+    let plain = render(&s, &bank, 24_000, 128);
+    for strip in s.strips.clone() {
+        let mut narrow = s.clone();
+        set(&mut narrow, strip.id, StripChange::WidthPercent(0.0));
+        let same = render(&narrow, &bank, 24_000, 128) == plain;
+        // What nothing arrives at has no width either, and is not named.
+        assert!(same || !places.strips.contains(&strip.id), "{} is not mono", strip.name);
+        assert!(!same || places.strips.contains(&strip.id), "{} is mono", strip.name);
+        let tail = [Processor::new(crate::units::ProcessorId(9000), Settings::StereoImage(StereoImage::default()))];
+        let mut more = s.clone();
+        let at = more.strips.iter_mut().find(|x| x.id == strip.id).unwrap();
+        at.chain.extend(tail);
+        assert_eq!(mono_places(&more).processors.contains(&crate::units::ProcessorId(9000)), same, "{}", strip.name);
+    }
 }

@@ -1,6 +1,7 @@
 // Made by `cargo xtask types`.
 import type { BandInfo } from "./BandInfo";
 import type { Choice } from "./Choice";
+import type { Mix } from "./Mix";
 import type { Param } from "./Param";
 import type { Settings } from "./Settings";
 
@@ -28,6 +29,10 @@ takes_key: boolean,
  * Whether it takes gain away by the level.
  */
 reduces: boolean, 
+/**
+ * What its mix means.
+ */
+mix: Mix, 
 /**
  * Where it has bands instead of values of its own.
  */

@@ -24,7 +24,7 @@ input_db: number,
  */
 output_db: number, 
 /**
- * 0 % (untouched) to 100 %.
+ * 0 % (untouched) to 100 %; of an equaliser how much of the gains of bells and shelves acts.
  */
 mix_percent: number, 
 /**

@@ -32,7 +32,7 @@ low_hz: number,
 high_hz: number, 
 /**
  *Size: 50.0 to 200.0 %.
- * Length of its ways.
+ * Length of its ways; a short decay shortens them.
  */
 size_percent: number, 
 /**

@@ -66,6 +66,8 @@ export type { Me } from './Me';
 export type { Measured } from './Measured';
 export type { MeterLayout } from './MeterLayout';
 export type { Metre } from './Metre';
+export type { Mix } from './Mix';
+export type { MonoPlaces } from './MonoPlaces';
 export type { MovedValue } from './MovedValue';
 export type { NameLine } from './NameLine';
 export type { NamedPitch } from './NamedPitch';

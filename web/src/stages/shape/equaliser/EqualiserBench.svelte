@@ -9,6 +9,8 @@
 
   interface Props {
     settings: EqualiserSettings;
+    /** How much of its gains acts, in %. */
+    mix: number;
     info: BandInfo;
     strip: Strip;
     color: string;
@@ -18,7 +20,7 @@
     /** Stands under the bands. */
     children: Snippet;
   }
-  let { settings, info, strip, color, ontry, onset, oncancel, children }: Props = $props();
+  let { settings, mix, info, strip, color, ontry, onset, oncancel, children }: Props = $props();
   const heard = new HeardBand(
     () => settings,
     () => info,
@@ -28,7 +30,7 @@
 </script>
 
 <div class="flex min-h-[150px] min-w-0 flex-1">
-  <EqualiserCurve {settings} bands={heard.bands} {info} {strip} {color} {ontry} {onset} {oncancel} />
+  <EqualiserCurve {settings} {mix} bands={heard.bands} {info} {strip} {color} {ontry} {onset} {oncancel} />
 </div>
 <div class="min-h-0 min-w-0 overflow-auto @2xl:w-[464px] @2xl:shrink-0">
   <BandList

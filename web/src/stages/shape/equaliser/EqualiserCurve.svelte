@@ -12,6 +12,8 @@
   interface Props {
     /** What is heard. */
     settings: EqualiserSettings;
+    /** How much of its gains acts, in %. */
+    mix: number;
     /** The bands that have handles. */
     bands: Band[];
     info: BandInfo;
@@ -21,7 +23,7 @@
     onset: (to: EqualiserSettings) => void;
     oncancel: () => void;
   }
-  let { settings, bands, info, strip, color, ontry, onset, oncancel }: Props = $props();
+  let { settings, mix, bands, info, strip, color, ontry, onset, oncancel }: Props = $props();
   const { session, player, gauge } = desktop();
   const of = $derived(session.nameOf(strip.id));
 
@@ -34,7 +36,7 @@
   const freqs = freqsOf(POINTS);
   const draw = (curve: number[]) => line(curve.map((db, n) => [xOf(freqs[n] ?? 20), yOf(db)]));
 
-  const curves = $derived(session.desk.curve(settings, freqs) ?? { rest: [], moved: [] });
+  const curves = $derived(session.desk.curve(settings, freqs, mix) ?? { rest: [], moved: [] });
   const anyMoves = $derived(settings.bands.some((b) => moves(b) && b.switch === 'on'));
 
   const spectrumLine = (bands: Bands) =>

@@ -1,0 +1,52 @@
+<!-- What is heard instead of the mix as it is: the key of a processor, or a comparison; and the way back. -->
+<script lang="ts">
+  import { desktop } from '$lib/state/context';
+
+  const { session, player, compare } = desktop();
+  const owner = $derived(
+    session.doc.strips.find((s) =>
+      s.chain.some((p) => p.id === (player.listening ?? compare.now?.processor)),
+    ),
+  );
+  const kindOf = (id: number | undefined) => {
+    const processor = owner?.chain.find((p) => p.id === id);
+    return processor ? session.desk.nameOf(processor).toLowerCase() : 'processor';
+  };
+  const row = $derived(
+    session.nameOf(player.listening === undefined ? (compare.now?.strip ?? 0) : (owner?.id ?? 0)),
+  );
+  const now = $derived.by(() => {
+    if (player.listening !== undefined) {
+      return {
+        sentence: `You hear the key of the ${kindOf(player.listening)} of ${row}.`,
+        back: 'Hear main',
+        end: () => player.listen(owner?.id ?? 0, undefined),
+      };
+    }
+    const { now } = compare;
+    if (!now) return undefined;
+    const what = {
+      processor: `the ${kindOf(now.processor)} of ${row}`,
+      chain: `the chain of ${row}`,
+      all: 'processors',
+    }[now.scope];
+    const down = now.down >= 0.05 ? ` Main is ${now.down.toFixed(1)} dB down.` : '';
+    return {
+      sentence: `You hear it ${now.heard} ${what}, both as loud.${down}`,
+      back: 'End comparing',
+      end: () => compare.end(),
+    };
+  });
+</script>
+
+{#if now}
+  <div
+    role="status"
+    data-testid="heard"
+    class="bg-look absolute top-full left-1/2 z-20 -mt-1 flex -translate-x-1/2 items-center gap-3 rounded-b-md px-3 py-1 whitespace-nowrap"
+    style:color="var(--panel)"
+  >
+    <span>{now.sentence}</span>
+    <button class="underline" onclick={now.end}>{now.back}</button>
+  </div>
+{/if}
