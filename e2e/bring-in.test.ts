@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { after, before, test } from 'node:test';
 import type { Browser, Page } from 'playwright-core';
-import { drop, freshSession, launch, level, row, until } from './browser.js';
+import { drop, freshSession, launch, level, row, stage, until } from './browser.js';
 import { midiFile, type MidiNote } from './midi.js';
 import { drumLoop, tone, withTimeReference } from './wav.js';
 
@@ -207,7 +207,23 @@ test('patterns by rule, by dice and by hand, out as MIDI and in again the same',
   await page.getByRole('button', { name: 'Random fill' }).click();
   const first = await hits(page, 'Hat closed');
   await page.getByRole('button', { name: 'Roll again' }).click();
+  // Drawn as what it is; other changes go on beside it, undo and leaving put it back and say so.
+  const tried = row(page, 'Hat closed').locator('[data-trial]');
+  assert.ok((await tried.count()) > 0);
+  await page.getByRole('button', { name: 'Mute Hat closed' }).click();
+  await page.getByRole('button', { name: 'Mute Hat closed' }).click();
+  assert.ok((await tried.count()) > 0, 'muting leaves it as it is');
   await page.getByRole('button', { name: 'Put back' }).click();
+  assert.equal(await hits(page, 'Hat closed'), 0);
+  const said = page.getByTestId('walked');
+  await page.getByRole('button', { name: 'Ghost notes' }).click();
+  await page.keyboard.press('Control+z');
+  await said.getByText('Put back: Ghost notes').waitFor();
+  await page.getByRole('button', { name: 'Random fill' }).click();
+  await stage(page, 'Track out');
+  await said.getByText('Put back: Random fill').waitFor();
+  await stage(page, 'Bring in');
+  await tab(page, 'Pattern');
   assert.equal(await hits(page, 'Hat closed'), 0);
   await page.getByRole('button', { name: 'Random fill' }).click();
   await page.getByRole('button', { name: 'Keep' }).click();

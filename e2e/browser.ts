@@ -144,3 +144,16 @@ export async function act(page: Page, menu: string, item: string): Promise<void>
 
 /** Adds a processor of a kind at the end of the chosen row's chain, at the stage Shape. */
 export const addProcessor = (page: Page, kind: string) => act(page, 'Add a processor', kind);
+
+const outputCell = (page: Page, name: string) =>
+  page.getByRole('button', { name: new RegExp(`^${name} goes to `) });
+
+/** Where a row goes, as its cell in Route says. */
+export const goesTo = async (page: Page, name: string) =>
+  (await outputCell(page, name).textContent())?.trim();
+
+/** Sends a row somewhere else by its cell in Route. */
+export async function sendTo(page: Page, name: string, to: string): Promise<void> {
+  await outputCell(page, name).click();
+  await page.getByRole('menuitemradio', { name: to, exact: true }).click();
+}

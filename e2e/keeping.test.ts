@@ -3,7 +3,7 @@ import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
 import { after, before, test } from 'node:test';
 import type { Browser, Page } from 'playwright-core';
-import { act, drop, freshSession, launch, level, open, row, stage, until } from './browser.js';
+import { act, drop, freshSession, goesTo, launch, level, open, row, stage, until } from './browser.js';
 import { drumLoop, tone } from './wav.js';
 
 let browser: Browser;
@@ -85,10 +85,8 @@ test('voices share a channel and part again, a bus is removed, rows are moved', 
 
   await page.getByLabel('Name of the new bus').fill('Tops');
   await page.getByRole('button', { name: 'Put on a new bus' }).click();
-  const goesTo = (name: string) =>
-    page.getByLabel(`${name} goes to`).evaluate((s: HTMLSelectElement) => s.selectedOptions[0]?.text);
   await until(
-    () => goesTo('Hat open'),
+    () => goesTo(page, 'Hat open'),
     (to) => to === 'Tops',
     'on the bus',
   );
@@ -96,7 +94,7 @@ test('voices share a channel and part again, a bus is removed, rows are moved', 
   await page.getByRole('button', { name: 'Remove Tops …' }).click();
   await page.getByRole('group', { name: 'Remove Tops' }).getByRole('button', { name: 'Remove Tops' }).click();
   await until(
-    () => goesTo('Hat open'),
+    () => goesTo(page, 'Hat open'),
     (to) => to === 'Mix bus',
     'where the bus went',
   );

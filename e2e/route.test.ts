@@ -2,7 +2,7 @@
 import assert from 'node:assert/strict';
 import { after, before, test } from 'node:test';
 import type { Browser } from 'playwright-core';
-import { beat, chosen, launch, row, stage, until } from './browser.js';
+import { beat, chosen, goesTo, launch, row, sendTo, stage, until } from './browser.js';
 
 let browser: Browser;
 before(async () => void (browser = await launch()));
@@ -14,15 +14,13 @@ test('family buses are shown, then made and fed in one action', async () => {
   const proposal = page.getByRole('list', { name: 'Family buses, as they would be' });
   await proposal.getByText('Snares and claps: Clap, Snare').waitFor();
   await page.getByRole('button', { name: 'Make these buses' }).click();
-  const goesTo = (name: string) =>
-    page.getByLabel(`${name} goes to`).evaluate((s: HTMLSelectElement) => s.selectedOptions[0]?.text);
   await until(
-    () => goesTo('Clap'),
+    () => goesTo(page, 'Clap'),
     (to) => to === 'Snares and claps',
     'the clap is on its bus',
   );
-  assert.equal(await goesTo('Kick'), 'Low');
-  assert.equal(await goesTo('Low'), 'Mix bus');
+  assert.equal(await goesTo(page, 'Kick'), 'Low');
+  assert.equal(await goesTo(page, 'Low'), 'Mix bus');
   await page.getByRole('button', { name: 'Undo' }).click();
   await row(page, 'Low').waitFor({ state: 'detached' });
   assert.deepEqual(faults, []);
@@ -44,9 +42,9 @@ test('silence is explained and repaired from the trace, five ways', async () => 
   await repaired('Snare is silent: its bus Mix bus is muted.', 'Unmute Mix bus');
   await row(page, 'Kick').getByRole('button', { name: 'Solo Kick' }).click();
   await repaired('Snare is silent: solo is on at Kick.', 'Take every solo off');
-  await page.getByLabel('Snare goes to').selectOption({ label: 'Nothing' });
+  await sendTo(page, 'Snare', 'Nothing');
   await repaired('Snare is silent: it goes to nothing.', 'Send Snare to Mix bus');
-  await page.getByLabel('Mix bus goes to').selectOption({ label: 'Nothing' });
+  await sendTo(page, 'Mix bus', 'Nothing');
   await repaired('Snare is silent: its bus Mix bus goes to nothing.', 'Send Mix bus to Main');
   await stage(page, 'Levels');
   await chosen(page, 'Snare');
@@ -63,7 +61,7 @@ test('checks are put right with a click, or put out of sight and back', async ()
   const { page, faults } = await beat(browser, 'Checks');
   const list = page.getByRole('region', { name: 'Checks' });
   await list.getByText('Nothing else worth a look').waitFor();
-  await page.getByLabel('Clap goes to').selectOption({ label: 'Main' });
+  await sendTo(page, 'Clap', 'Main');
   await list.getByText('Clap goes straight into main, past Mix bus.').waitFor();
   await list.getByRole('button', { name: 'Send it to Mix bus' }).click();
   await list.getByText('Nothing else worth a look').waitFor();

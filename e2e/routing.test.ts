@@ -9,9 +9,11 @@ import {
   beat,
   chosen,
   freshSession,
+  goesTo,
   launch,
   level,
   row,
+  sendTo,
   stage,
   typed,
   until,
@@ -24,8 +26,6 @@ after(() => browser.close());
 const trace = (page: Page) => page.getByRole('region', { name: 'Trace' });
 const checks = (page: Page) => page.getByRole('region', { name: 'Checks' });
 const tab = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click();
-const goesTo = (page: Page, name: string) =>
-  page.getByLabel(`${name} goes to`).evaluate((s: HTMLSelectElement) => s.selectedOptions[0]?.text);
 
 test('a send to a new return is a second way, explained, silenced and repaired', async () => {
   const { page, faults } = await beat(browser, 'Returns');
@@ -40,7 +40,7 @@ test('a send to a new return is a second way, explained, silenced and repaired',
   await typed(page, 'Send of Snare to Return', '-6');
   await trace(page).getByText('Together they come 3.5 dB').waitFor();
   // The direct way off on purpose: only the send is left, then it is muted too.
-  await page.getByLabel('Snare goes to').selectOption({ label: 'Nothing' });
+  await sendTo(page, 'Snare', 'Nothing');
   await trace(page)
     .getByText('Snare goes by a send to Return, then Mix bus, then Main. Another way of it is stopped')
     .waitFor();
@@ -91,7 +91,7 @@ test('a trigger ducks the bass without being heard; a loop of keys is refused in
   // Lookahead is latency, shown and waited for everywhere.
   await typed(page, 'Lookahead of the compressor of Sub bass', '5');
   await stage(page, 'Route');
-  await trace(page).getByText('Everything waits for the slowest way: 240 samples, 5.00 ms.').waitFor();
+  await trace(page).getByText('everything waits for the slowest way, 240 samples, 5.00 ms.').waitFor();
   await act(page, 'Duck Sub bass by', 'Mix bus');
   await page.getByText('this would be a loop: ').waitFor();
   const refused = (await page.getByRole('alert').textContent()) ?? '';

@@ -2,7 +2,7 @@
 import assert from 'node:assert/strict';
 import { after, before, test } from 'node:test';
 import type { Browser } from 'playwright-core';
-import { addProcessor, beat, chosen, launch, level, row, stage, typed, until } from './browser.js';
+import { act, addProcessor, beat, chosen, launch, level, row, stage, typed, until } from './browser.js';
 
 let browser: Browser;
 before(async () => void (browser = await launch()));
@@ -97,6 +97,61 @@ test('a chain is built, put in another order, switched, and copied to other lane
     await row(page, name)
       .getByRole('button', { name: `Transient shaper of ${name}` })
       .waitFor();
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
+test('a processor becomes another kind, its loudness is taken over, and nothing gets louder meanwhile', async () => {
+  const { page, faults } = await beat(browser, 'Kinds');
+  await stage(page, 'Shape');
+  await chosen(page, 'Kick');
+  await addProcessor(page, 'Compressor');
+  await typed(page, 'Threshold of the compressor of Kick', '-33');
+  await typed(page, 'Output gain of the compressor of Kick', '6');
+  await act(page, 'Another kind instead of Compressor', 'Gate');
+  const threshold = page.getByRole('spinbutton', { name: 'Threshold of the gate of Kick' });
+  assert.equal(await threshold.getAttribute('aria-valuenow'), '-33');
+  assert.equal(
+    await page
+      .getByRole('spinbutton', { name: 'Output gain of the gate of Kick' })
+      .getAttribute('aria-valuenow'),
+    '6',
+  );
+  await act(page, 'Another kind instead of Gate', 'Stereo image');
+  // A mono sound has no width, and the field says so.
+  const width = page.getByRole('spinbutton', { name: 'Width of the stereo image of Kick' });
+  assert.match((await width.getAttribute('aria-valuetext')) ?? '', /width does nothing/);
+  await page.getByRole('button', { name: 'Play' }).click();
+  const loud = await until(
+    () => level(page, 'Kick'),
+    (db) => db !== null && db > 0,
+    'it is 6 dB up',
+  );
+  // Without comes up by 6 dB, so main goes down by as much for both.
+  const without = page.getByRole('button', { name: 'Without it' });
+  const heard = page.getByTestId('heard');
+  await without.click();
+  await heard
+    .getByText('You hear it without the stereo image of Kick, both as loud. Main is 6.0 dB down.')
+    .waitFor();
+  await until(
+    () => level(page, 'Kick'),
+    (db) => db !== null && Math.abs(db - (loud ?? 0)) < 0.6,
+    'as loud without',
+  );
+  await without.click();
+  await heard.getByText('You hear it with the stereo image').waitFor();
+  await stage(page, 'Levels');
+  await heard.getByRole('button', { name: 'End comparing' }).click();
+  await heard.waitFor({ state: 'detached' });
+  await stage(page, 'Shape');
+  await without.click();
+  await page.getByRole('button', { name: 'take it over' }).click();
+  await until(
+    () => level(page, 'Kick'),
+    (db) => db !== null && Math.abs(db - ((loud ?? 0) - 6)) < 0.6,
+    'as loud with as without',
+  );
   assert.deepEqual(faults, []);
   await page.context().close();
 });

@@ -6,7 +6,7 @@ use lane_core::dsp::{Compressor, Settings};
 use lane_core::edit::{Edit, NewHits, NewVoice, StripChange, apply};
 use lane_core::session::Tempo;
 use lane_core::session::{
-    AssetBank, AssetRef, Family, Hit, Hold, Key, Layer, Section, Session, StripKind, StripSend, VoiceSource,
+    AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Section, Session, StripKind, StripSend, VoiceSource,
 };
 use lane_core::units::{PatternId, StripId, Title};
 use lane_files::asset_id;
@@ -62,6 +62,16 @@ pub fn chords(list: &[(u32, u32, [i8; 4])]) -> Vec<Hit> {
     all
 }
 
+/// A recording of a lane, from bar 1 on.
+pub struct Track {
+    /// What the lane is called.
+    pub name: &'static str,
+    /// The name of its file.
+    pub file: &'static str,
+    pub family: Family,
+    pub audio: Audio,
+}
+
 pub struct Builder {
     pub session: Session,
     bank: AssetBank,
@@ -82,17 +92,39 @@ impl Builder {
         apply(&mut self.session, &edit).expect("demo edits are valid");
     }
 
-    pub fn lane(&mut self, sound: Sound, family: Family, level: (f64, f64), parts: Vec<(PatternId, Vec<Hit>)>) {
-        let audio = sound.render(self.rate);
+    /// Audio under the name of its file.
+    fn asset(&mut self, audio: Arc<Audio>, name: &'static str) -> AssetRef {
         let id = asset_id(&audio, self.rate);
         let asset = AssetRef {
             id: id.clone(),
-            name: sound.file_name().into(),
+            name: name.into(),
             channels: audio.channels(),
             sample_rate: self.rate,
             frames: audio.frames() as u32,
         };
-        self.bank.insert(id.clone(), Arc::new(audio));
+        self.bank.insert(id, audio);
+        asset
+    }
+
+    /// A lane that plays a recording from bar 1 on.
+    ///
+    /// * `level` – fader in dB and pan in %.
+    pub fn recording(&mut self, track: Track, level: (f64, f64)) {
+        let asset = self.asset(Arc::new(track.audio), track.file);
+        let source = VoiceSource::Recording { asset: asset.id.clone(), start_frame: 0 };
+        self.voice(
+            NewVoice { name: track.name.into(), family: track.family, source, output: None, hits: vec![] },
+            asset,
+            level,
+        );
+    }
+
+    /// A lane that plays a sound of ours.
+    ///
+    /// * `level` – fader in dB and pan in %.
+    pub fn lane(&mut self, sound: Sound, family: Family, level: (f64, f64), parts: Vec<(PatternId, Vec<Hit>)>) {
+        let asset = self.asset(sound.kept(self.rate), sound.file_name());
+        let id = asset.id.clone();
         let hold = match sound {
             Sound::SubBass => Hold::Gate { release_ms: 45.0 },
             Sound::Keys => Hold::Gate { release_ms: 220.0 },
@@ -106,6 +138,10 @@ impl Builder {
             output: None,
             hits: parts.into_iter().map(|(pattern, hits)| NewHits { pattern, hits }).collect(),
         };
+        self.voice(voice, asset, level);
+    }
+
+    fn voice(&mut self, voice: NewVoice, asset: AssetRef, level: (f64, f64)) {
         self.apply(Edit::AddVoices { voices: vec![voice], assets: vec![asset] });
         let channel = self.session.voices.last().expect("just added").channel;
         let (fader_db, pan_percent) = level;
@@ -139,6 +175,15 @@ impl Builder {
         }
     }
 
+    /// Processors at the end of the chain of a return.
+    pub fn return_chain(&mut self, name: &str, settings: Vec<Settings>) {
+        let found = self.session.strips.iter().find(|s| s.kind == StripKind::Return && s.name == name);
+        let strips = vec![found.expect("it was made").id];
+        for settings in settings {
+            self.apply(Edit::AddProcessor { strips: strips.clone(), settings, key: None, at: None });
+        }
+    }
+
     /// One of our chains at the end of that of a voice.
     pub fn house_chain(&mut self, voice: usize, name: &'static str) {
         let preset = house_presets().into_iter().find(|p| p.name == name).expect("it is one of ours");
@@ -156,7 +201,7 @@ impl Builder {
             ..Compressor::default()
         };
         let to = self.send_to("Press", voices, Settings::Compressor(heavy));
-        self.apply(Edit::SetStrips { strips: vec![to], change: StripChange::FaderDb(-9.0) });
+        self.apply(Edit::SetStrips { strips: vec![to], change: StripChange::FaderDb(-14.0) });
     }
 
     /// A voice made quieter while the first one sounds.
@@ -191,13 +236,6 @@ impl Builder {
                 self.apply(Edit::AddSection { name, pattern, bars, at: at as u32 });
             }
         }
-    }
-
-    /// A mix bus level that leaves the headroom that was asked for.
-    pub fn mix_trim(&mut self, trim_db: f64) {
-        let mix: Vec<StripId> =
-            self.session.strips.iter().filter(|s| s.kind == StripKind::Channel).map(|s| s.id).collect();
-        self.apply(Edit::SetStrips { strips: mix, change: StripChange::TrimDb(trim_db) });
     }
 
     pub fn done(self) -> DemoSession {

@@ -3,6 +3,7 @@
 
 mod beats;
 pub mod builder;
+mod kit;
 mod presets;
 mod sounds;
 mod templates;

@@ -23,6 +23,7 @@ pub enum Sound {
     SubBass,
     Keys,
     Pluck,
+    Pad,
 }
 
 /// Reproducible noise in -1 to 1 (xorshift64*, Vigna 2016).
@@ -77,14 +78,33 @@ fn rise(t: f64, seconds: f64) -> f64 {
     (t / seconds).min(1.0)
 }
 
-/// Renders a function of time that gives left and right, fades its last 5 ms, and brings its peak to `peak`.
+/// What stands still in a sound, and all under this, is no sound, in Hz.
+const STILL_HZ: f64 = 12.0;
+
+/// Renders a function of time that gives left and right, takes out what stands still, fades its last 5 ms, and brings its
+/// peak to `peak`.
 fn stereo(seconds: f64, rate: f64, peak: f64, mut at: impl FnMut(f64) -> [f64; 2]) -> Audio {
     let frames = (seconds * rate) as usize;
     let fade = (0.005 * rate) as usize;
     let mut samples: Vec<f64> = Vec::with_capacity(frames * 2);
+    let pass = exp(-TAU * STILL_HZ / rate);
+    let (mut before, mut moving) = ([0.0; 2], [0.0; 2]);
     for n in 0..frames {
         let out = ((frames - 1 - n) as f64 / fade as f64).min(1.0);
-        samples.extend(at(n as f64 / rate).map(|x| x * out));
+        let now = at(n as f64 / rate);
+        for side in 0..2 {
+            moving[side] = pass * (moving[side] + now[side] - before[side]);
+        }
+        before = now;
+        samples.extend(moving.map(|x| x * out));
+    }
+    // The fade leaves a little that stands still again.
+    for side in 0..2 {
+        let mean = samples.iter().skip(side).step_by(2).sum::<f64>() / frames.max(1) as f64;
+        let window: f64 = (0..frames).map(|n| swell(n, frames)).sum();
+        samples.iter_mut().skip(side).step_by(2).enumerate().for_each(|(n, x)| {
+            *x -= mean * frames as f64 * swell(n, frames) / window.max(1.0);
+        });
     }
     let loudest = samples.iter().fold(1e-9_f64, |p, x| p.max(x.abs()));
     let mono = samples.chunks_exact(2).all(|f| f[0] == f[1]);
@@ -97,12 +117,17 @@ fn stereo(seconds: f64, rate: f64, peak: f64, mut at: impl FnMut(f64) -> [f64; 2
     audio.expect("synthesis gives finite frames")
 }
 
+/// Half a wave over all frames: silent at both ends.
+fn swell(n: usize, frames: usize) -> f64 {
+    sin(std::f64::consts::PI * (n as f64 + 0.5) / frames as f64)
+}
+
 fn mono(seconds: f64, rate: f64, peak: f64, mut at: impl FnMut(f64) -> f64) -> Audio {
     stereo(seconds, rate, peak, |t| [at(t); 2])
 }
 
 impl Sound {
-    pub const ALL: [Sound; 14] = [
+    pub const ALL: [Sound; 15] = [
         Sound::Kick,
         Sound::Snare,
         Sound::Rim,
@@ -117,6 +142,7 @@ impl Sound {
         Sound::SubBass,
         Sound::Keys,
         Sound::Pluck,
+        Sound::Pad,
     ];
 
     /// The name of its file.
@@ -136,6 +162,7 @@ impl Sound {
             Sound::SubBass => "Sub bass.wav",
             Sound::Keys => "Keys.wav",
             Sound::Pluck => "Pluck.wav",
+            Sound::Pad => "Pad.wav",
         }
     }
 
@@ -161,8 +188,8 @@ impl Sound {
             Sound::Snare => snare(rate),
             Sound::Rim => rim(rate),
             Sound::Clap => clap(rate),
-            Sound::HatClosed => metal(rate, 0.12, 0.09, 7500.0, 0.5, 11),
-            Sound::HatOpen => metal(rate, 0.6, 0.55, 6800.0, 0.5, 12),
+            Sound::HatClosed => metal(rate, 0.12, 0.09, 5200.0, 0.5, 11),
+            Sound::HatOpen => metal(rate, 0.6, 0.55, 4800.0, 0.5, 12),
             Sound::Ride => ride(rate),
             Sound::Crash => metal(rate, 2.4, 2.2, 3600.0, 0.6, 14),
             Sound::TomLow => tom(rate, 82.0, 0.7),
@@ -171,6 +198,7 @@ impl Sound {
             Sound::SubBass => sub_bass(rate),
             Sound::Keys => keys(rate),
             Sound::Pluck => pluck(rate),
+            Sound::Pad => pad(rate),
         }
     }
 }
@@ -189,7 +217,8 @@ fn kick(rate: f64) -> Audio {
 
 fn snare(rate: f64) -> Audio {
     let mut noise = [Noise(0x9E11), Noise(0x77C3)];
-    let mut wires = [Filter::new(1900.0, 0.6, rate), Filter::new(1900.0, 0.6, rate)];
+    let mut wires = [Filter::new(1300.0, 0.6, rate), Filter::new(1300.0, 0.6, rate)];
+    let mut crack = [Filter::new(1050.0, 0.7, rate), Filter::new(1080.0, 0.7, rate)];
     let mut bright = [Filter::new(6500.0, 0.7, rate), Filter::new(6500.0, 0.7, rate)];
     stereo(0.42, rate, 0.85, |t| {
         let drop = 1.0 + 0.5 * exp(-t / 0.012);
@@ -198,7 +227,8 @@ fn snare(rate: f64) -> Audio {
             let raw = noise[side].next();
             let rattle = wires[side].run(raw).high * decay(t, 0.28);
             let air = bright[side].run(raw).band * decay(t, 0.1);
-            tanh(0.9 * body + 0.55 * rattle + 0.4 * air)
+            let wood = crack[side].run(raw).band * decay(t, 0.09);
+            tanh(0.8 * body + 0.6 * rattle + 1.7 * wood + 0.4 * air)
         })
     })
 }
@@ -272,7 +302,7 @@ fn tom(rate: f64, root_hz: f64, seconds: f64) -> Audio {
 
 fn shaker(rate: f64) -> Audio {
     let mut noise = Noise(0x5AA5);
-    let mut grain = Filter::new(6100.0, 1.1, rate);
+    let mut grain = Filter::new(4700.0, 0.9, rate);
     mono(0.11, rate, 0.6, |t| {
         let envelope = if t < 0.028 { (t / 0.028) * (t / 0.028) } else { decay(t - 0.028, 0.09) };
         grain.run(noise.next()).band * envelope
@@ -318,6 +348,47 @@ fn pluck(rate: f64) -> Audio {
         line[at] = damped;
         at = (at + 1) % size;
         soft.run(x).low * rise(t, 0.001) * decay(t, 1.3)
+    })
+}
+
+/// A saw whose corner is rounded over two samples (Välimäki and Huovilainen 2007), so that little of it folds back.
+struct Saw {
+    phase: f64,
+    step: f64,
+}
+
+impl Saw {
+    fn next(&mut self) -> f64 {
+        self.phase += self.step;
+        self.phase -= libm::floor(self.phase);
+        let Saw { phase, step } = *self;
+        let corner = if phase < step {
+            let t = phase / step;
+            t + t - t * t - 1.0
+        } else if phase > 1.0 - step {
+            let t = (phase - 1.0) / step;
+            t * t + t + t + 1.0
+        } else {
+            0.0
+        };
+        2.0 * phase - 1.0 - corner
+    }
+}
+
+/// F3, 174.61 Hz: four saws a side, a little apart, under a slow low-pass; broad and without a beginning.
+fn pad(rate: f64) -> Audio {
+    const CENTS: [[f64; 4]; 2] = [[-11.0, -4.0, 3.0, 9.0], [-8.0, -2.0, 5.0, 12.0]];
+    let saw =
+        |cents: f64, at: usize| Saw { phase: 0.37 * at as f64 % 1.0, step: 174.614 * exp2(cents / 1200.0) / rate };
+    let mut saws = CENTS.map(|side| side.map(|cents| saw(cents, (cents + 20.0) as usize)));
+    let mut soft = [Filter::new(5200.0, 0.6, rate), Filter::new(5200.0, 0.6, rate)];
+    let mut lift = [Filter::new(1000.0, 0.5, rate), Filter::new(1000.0, 0.5, rate)];
+    stereo(6.0, rate, 0.6, |t| {
+        [0, 1].map(|side| {
+            let raw: f64 = saws[side].iter_mut().map(Saw::next).sum::<f64>() / 4.0;
+            let bands = lift[side].run(soft[side].run(raw).low);
+            (0.6 * bands.low + 1.5 * bands.band + 1.3 * bands.high) * rise(t, 0.12) * decay(t, 12.0)
+        })
     })
 }
 

@@ -8,22 +8,16 @@ use crate::guard;
 use crate::jobs;
 use crate::problem::Problem;
 use crate::seed;
+use crate::sign_in_limit::{SignInLimit, limited};
 use crate::state::{App, Bounds, DemoAccount};
 use crate::stopping::{Pauses, Stopping};
-use actix_governor::governor::NotUntil;
-use actix_governor::governor::clock::{Clock, DefaultClock, QuantaInstant};
-use actix_governor::governor::middleware::NoOpMiddleware;
-use actix_governor::{
-    Governor, GovernorConfig, GovernorConfigBuilder, KeyExtractor, PeerIpKeyExtractor, SimpleKeyExtractionError,
-};
 use actix_session::SessionMiddleware;
 use actix_session::config::PersistentSession;
 use actix_web::cookie::time::Duration;
 use actix_web::cookie::{Key, SameSite};
-use actix_web::dev::ServiceRequest;
 use actix_web::error::JsonPayloadError;
 use actix_web::http::StatusCode;
-use actix_web::{App as ActixApp, HttpResponse, HttpResponseBuilder, HttpServer, ResponseError, middleware, web};
+use actix_web::{App as ActixApp, HttpServer, middleware, web};
 use anyhow::Context;
 use lane_store::Store;
 use std::time::Duration as StdDuration;
@@ -31,45 +25,12 @@ use tracing_actix_web::TracingLogger;
 
 /// How long a sign-in lasts without a visit.
 const LOGIN_DAYS: i64 = 30;
-/// Sign-ins and sign-ups from one address: this many at once, then one in [`SIGN_IN_SECONDS`].
-const SIGN_IN_BURST: u32 = 20;
-const SIGN_IN_SECONDS: u64 = 3;
 /// Bytes of a JSON body other than an edit: a chain of presets is the largest.
 const JSON_BYTES: usize = 1 << 20;
 /// Connections of requests; workers have their own.
 const CONNECTIONS: u32 = 12;
 /// How long requests that go on are waited for when the program stops.
 const STOP_SECONDS: u64 = 4;
-
-/// Counts sign-ins by the address that they come from.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct ByAddress;
-
-impl KeyExtractor for ByAddress {
-    type Key = <PeerIpKeyExtractor as KeyExtractor>::Key;
-    type KeyExtractionError = SimpleKeyExtractionError<&'static str>;
-
-    fn extract(&self, request: &ServiceRequest) -> Result<Self::Key, Self::KeyExtractionError> {
-        PeerIpKeyExtractor.extract(request)
-    }
-
-    fn exceed_rate_limit_response(&self, until: &NotUntil<QuantaInstant>, _: HttpResponseBuilder) -> HttpResponse {
-        let wait = until.wait_time_from(DefaultClock::default().now()).as_secs() as u32 + 1;
-        Problem::too_many(format!("Too many tries from this address. Try again in {wait} s."), wait).error_response()
-    }
-}
-
-/// The limit on sign-ins, shared by all threads.
-pub type SignInLimit = GovernorConfig<ByAddress, NoOpMiddleware>;
-
-pub fn sign_in_limit() -> SignInLimit {
-    GovernorConfigBuilder::default()
-        .seconds_per_request(SIGN_IN_SECONDS)
-        .burst_size(SIGN_IN_BURST)
-        .key_extractor(ByAddress)
-        .finish()
-        .expect("the limit's figures are not zero")
-}
 
 /// The cookie. Its key is random and its state lies in the store, so the signing key guards nothing that
 /// must outlast a restart; it is derived from the store's address so that several servers agree on it.
@@ -100,14 +61,15 @@ pub fn routes(config: &mut web::ServiceConfig, limit: &SignInLimit) {
     let json = web::JsonConfig::default().limit(JSON_BYTES).error_handler(|error, _| json_problem(&error).into());
     config
         .app_data(json)
+        .app_data(web::Data::new(limit.clone()))
         .app_data(web::QueryConfig::default().error_handler(|error, _| {
             Problem::bad_request(format!("The address cannot be understood: {error}.")).into()
         }))
         .app_data(web::PathConfig::default().error_handler(|_, _| {
             Problem::new(actix_web::http::StatusCode::NOT_FOUND, "There is nothing at this address.").into()
         }))
-        .service(web::scope("/api/accounts").wrap(Governor::new(limit)).service(api::accounts::sign_up))
-        .service(web::scope("/api/login").wrap(Governor::new(limit)).service(api::accounts::sign_in))
+        .service(web::scope("/api/accounts").wrap(middleware::from_fn(limited)).service(api::accounts::sign_up))
+        .service(web::scope("/api/login").wrap(middleware::from_fn(limited)).service(api::accounts::sign_in))
         .service(api::accounts::sign_out)
         .service(api::accounts::me)
         .service(api::accounts::demo_account)
@@ -190,7 +152,7 @@ pub async fn serve(args: ServeArgs, demo: Option<DemoAccount>) -> anyhow::Result
         waiting_renders: i64::from(args.waiting_renders),
     };
     let app = App::new(store.clone(), demo, bounds, &stopping);
-    let (limit, key, secure) = (sign_in_limit(), signing_key(url), args.secure_cookies);
+    let (limit, key, secure) = (SignInLimit::new(), signing_key(url), args.secure_cookies);
     let shared = app.clone();
     let server = HttpServer::new(move || {
         ActixApp::new()

@@ -32,6 +32,7 @@ pub mod jobs;
 pub mod package;
 pub mod problem;
 pub mod seed;
+pub mod sign_in_limit;
 pub mod state;
 pub mod stopping;
 pub mod work;

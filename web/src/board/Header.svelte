@@ -57,7 +57,7 @@
     {
       name: 'Undo',
       keys: 'Ctrl Z',
-      label: session.undoLabel,
+      label: session.trial ? `${session.trial.name}, not kept yet` : session.undoLabel,
       go: session.undo,
       arrow: 'M6 3 2.5 6.5 6 10M3 6.5h8a4 4 0 0 1 0 8H6',
     },
@@ -183,7 +183,7 @@
           <DropdownMenu.Item class={item} onSelect={() => (templating = true)}>
             Save as a template …
           </DropdownMenu.Item>
-          <DropdownMenu.Item class={item} onSelect={onshortcuts}>Shortcuts</DropdownMenu.Item>
+          <DropdownMenu.Item class={item} onSelect={onshortcuts}>Shortcuts and about</DropdownMenu.Item>
           <DropdownMenu.Item class={item} onSelect={() => place.go('/')}>All sessions</DropdownMenu.Item>
         </DropdownMenu.Content>
       </DropdownMenu.Portal>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import About from '$lib/ui/About.svelte';
   import { Dialog } from 'bits-ui';
   let { open = $bindable(false) }: { open?: boolean } = $props();
   const keys = [
@@ -38,7 +39,8 @@
           <dd class="text-second">{what}</dd>
         {/each}
       </dl>
-      <div class="mt-4 text-right">
+      <div class="mt-4 flex items-center justify-between">
+        <About />
         <Dialog.Close class="border-ink rounded-md border px-3 py-[5px]">Close</Dialog.Close>
       </div>
     </Dialog.Content>

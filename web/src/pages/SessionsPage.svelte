@@ -1,4 +1,5 @@
 <script lang="ts">
+  import About from '$lib/ui/About.svelte';
   import { api } from '$lib/api/client';
   import type { HoldingsLine, Me, SessionLine, TemplateLine } from '$lib/api/types';
   import { LIMITS } from '$lib/api/types/limits';
@@ -161,6 +162,7 @@
       {/each}
     </ul>
     <Templates bind:templates bind:chosen={template} busy={busy !== ''} {attempt} />
+    <div class="mt-8"><About /></div>
   </div>
 </main>
 

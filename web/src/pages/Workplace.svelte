@@ -136,7 +136,8 @@
   ondrop={drop}
   onpopstate={back}
   onbeforeunload={(event) =>
-    (session.saving === 'waiting' || bringIn.running || bringIn.asking) && event.preventDefault()}
+    (session.saving === 'waiting' || session.trial || bringIn.running || bringIn.asking) &&
+    event.preventDefault()}
 />
 
 <div class="grid h-full min-w-[1024px] grid-cols-[96px_1fr] grid-rows-[60px_1fr]">

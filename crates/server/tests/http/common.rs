@@ -11,8 +11,9 @@ use serde_json::{Value, json};
 use sqlx::{Executor, PgPool};
 use std::time::Duration;
 use tokio::sync::watch;
-use zealous_lane::app::{self, SignInLimit};
+use zealous_lane::app;
 use zealous_lane::jobs;
+use zealous_lane::sign_in_limit::SignInLimit;
 use zealous_lane::state::{App, Bounds};
 use zealous_lane::stopping::Stopping;
 use zealous_lane::{auth, guard};
@@ -70,7 +71,7 @@ impl Place {
         let bounds = Bounds { upload_bytes: UPLOAD_BYTES, account_bytes: ACCOUNT_BYTES, waiting_renders: 3 };
         let (stop, stopping) = Stopping::new();
         let app = App::new(store, None, bounds, &stopping);
-        Place { app, limit: app::sign_in_limit(), key: Key::generate(), _stop: stop }
+        Place { app, limit: SignInLimit::new(), key: Key::generate(), _stop: stop }
     }
 
     async fn request(&self, caller: &Caller, request: test::TestRequest) -> Answer {

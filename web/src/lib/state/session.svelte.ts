@@ -8,6 +8,7 @@ import { Machine } from '$lib/sync/machine';
 import { patched } from '$lib/sync/patched';
 import { Pauses } from '$lib/sync/pauses';
 import type { Storage } from '$lib/sync/storage';
+import { takesUp, type Trial } from './trial';
 import { keepNothing, type SaveState, type SyncServer, type Trouble, type Waiting } from '$lib/sync/types';
 
 /** The server, for one session. */
@@ -58,6 +59,9 @@ export class SessionState {
     void [this.voices, this.strips];
     return new Map(this.desk.names().map((line) => [line.strip, line.name]));
   });
+  /** What is tried out until it is kept or put back. */
+  trial = $state.raw<Trial>();
+
   /** Calls who has to know when things get other ids. */
   renamed: (ids: Map<number, number>) => void = () => {};
 
@@ -109,6 +113,7 @@ export class SessionState {
     [this.saving, this.unsaved, this.trouble] = [state, unsent, trouble];
     this.undoLabel = undoable[0]?.label;
     this.redoLabel = redoable[0]?.label;
+    this.showTrial();
   }
 
   /** Follows changes that others make, and tries at once when the network is back. */
@@ -120,7 +125,10 @@ export class SessionState {
       events = api.events(this.id);
       events.addEventListener('revision', (event) => {
         pauses.reset();
+        // A change of others comes in under what is tried out.
+        if (this.trial) this.machine.cancelLive();
         this.machine.heard(Number((event as MessageEvent<string>).data));
+        this.showTrial();
       });
       // The browser listens again after a lost connection, but not after an answer such as 503.
       events.addEventListener('error', () => {
@@ -149,6 +157,11 @@ export class SessionState {
   /** Applies an edit here and sends it; false where the core refuses, with a message. */
   apply(edit: Edit): boolean {
     this.message = '';
+    const taken = this.trial && takesUp(edit, this.trial);
+    if (this.trial && taken) {
+      this.tell(`Kept with it: ${this.trial.name}`);
+      this.trial = undefined;
+    }
     try {
       this.machine.do(edit);
       return true;
@@ -156,7 +169,51 @@ export class SessionState {
       if (!(error instanceof Refused)) throw error;
       this.message = `Not done: ${error.message}.`;
       return false;
+    } finally {
+      this.showTrial();
     }
+  }
+
+  /** Shows and plays an edit, in this tab alone, until it is kept or put back; other changes go on beside it. */
+  startTrial(name: string, edit: Edit): void {
+    this.trial = undefined;
+    this.machine.cancelLive();
+    this.trial = { name, edit, base: this.doc.parts };
+    this.showTrial();
+  }
+
+  /** Makes what is tried out a change like any other. */
+  keepTrial(): void {
+    const { trial } = this;
+    this.trial = undefined;
+    if (trial) this.apply(trial.edit);
+  }
+
+  /** Takes back what is tried out, and says so. */
+  dropTrial(): void {
+    if (!this.trial) return;
+    this.tell(`Put back: ${this.trial.name}`);
+    this.trial = undefined;
+    this.machine.cancelLive();
+  }
+
+  private showTrial(): void {
+    const { trial, machine } = this;
+    if (!trial || machine.tries || machine.behind) return;
+    if (trial.base !== this.doc.parts) this.trial = { ...trial, base: this.doc.parts };
+    this.trying = true;
+    try {
+      machine.try(trial.edit);
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error;
+      this.trial = undefined;
+    } finally {
+      this.trying = false;
+    }
+  }
+
+  private tell(sentence: string): void {
+    this.walked = { sentence, at: performance.now() };
   }
 
   /** Which of some edits the core would refuse, and why. */
@@ -167,8 +224,10 @@ export class SessionState {
   /** Shows and plays an edit that is still being made, such as a fader under the pointer. */
   try(edit: Edit): void {
     this.trying = true;
+    const { trial } = this;
     try {
-      this.machine.try(edit);
+      const beside = trial && !takesUp(edit, trial);
+      this.machine.try(beside ? { kind: 'batch', edits: [trial.edit, edit] } : edit);
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
     } finally {
@@ -179,14 +238,19 @@ export class SessionState {
   /** Takes back what `try` showed. */
   cancelLive(): void {
     this.machine.cancelLive();
+    this.showTrial();
   }
 
-  undo = (): void => this.walk('Undone', this.undoLabel, () => this.machine.undo());
+  undo = (): void => {
+    if (this.trial) this.dropTrial();
+    else this.undoStep();
+  };
+  private undoStep = (): void => this.walk('Undone', this.undoLabel, () => this.machine.undo());
   redo = (): void => this.walk('Done again', this.redoLabel, () => this.machine.redo());
 
   private walk(what: string, label: string | undefined, go: () => void): void {
     this.message = '';
-    if (label !== undefined) this.walked = { sentence: `${what}: ${label}`, at: performance.now() };
+    if (label !== undefined) this.tell(`${what}: ${label}`);
     go();
   }
 

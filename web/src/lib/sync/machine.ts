@@ -135,6 +135,16 @@ export class Machine {
     this.told.patched(this.live.there);
   }
 
+  /** Whether something is shown that is still being made. */
+  get tries(): boolean {
+    return this.live !== undefined;
+  }
+
+  /** Whether others changed what is not here yet. */
+  get behind(): boolean {
+    return this.newest > this.revision;
+  }
+
   /** Takes back what `try` showed. */
   cancelLive(): void {
     const live = this.live;

@@ -5,6 +5,7 @@
   import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
   import { Steady } from '$lib/state/steady.svelte';
+  import { isTried } from '$lib/state/trial';
   import { changeHit, clearHit, heldVelocity, hitAt, setHit } from './hits';
 
   let { row }: { row: Row } = $props();
@@ -165,6 +166,18 @@
     return spot && voice ? hitAt(hitsOf(cursor), spot.at, grid) : undefined;
   });
   const x = (at: number) => (at / ticks) * 100;
+  /** Whether a hit is only tried out. */
+  const isTrial = (hit: Hit, at: number) => {
+    const place = lane?.bars[Math.floor(at / bar)];
+    return place !== undefined && isTried(session.trial, place.pattern, leader, hit.at_ticks);
+  };
+  const TRIAL = {
+    fill: 'none',
+    stroke: 'var(--look)',
+    'stroke-width': 1.5,
+    'stroke-dasharray': '2 1.5',
+    'vector-effect': 'non-scaling-stroke',
+  } as const;
 </script>
 
 {#if voice}
@@ -215,6 +228,8 @@
               y={74 - ((hit.tune_st - span.low) / span.range) * 58}
               width={Math.max(0.4, x(Math.min(hit.length_ticks, ticks - at)))}
               height="11"
+              data-trial={isTrial(hit, at) || undefined}
+              {...isTrial(hit, at) ? TRIAL : {}}
             />
           {:else}
             {@const height = 14 + (hit.velocity / 127) * 66}
@@ -226,6 +241,8 @@
                 width={Math.max(0.35, x(Math.min(110, (hit.length_ticks / (hit.repeats ?? 1)) * 0.6)))}
                 {height}
                 opacity={written ? 1 : 0.45}
+                data-trial={isTrial(hit, at) || undefined}
+                {...isTrial(hit, at) ? TRIAL : {}}
               />
             {/each}
           {/if}

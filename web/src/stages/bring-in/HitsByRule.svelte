@@ -9,8 +9,8 @@
   const { session, board } = desktop();
   const beat = $derived(board.time.beat_ticks);
 
-  function change(what: HitsChange, how: 'apply' | 'try' = 'apply') {
-    session[how]({ kind: 'change_hits', pattern: pattern.id, voices: ids, range, change: what });
+  function change(what: HitsChange) {
+    session.apply({ kind: 'change_hits', pattern: pattern.id, voices: ids, range, change: what });
   }
   /** Whether hits by rule replace what is there. */
   let instead = $state(false);
@@ -21,28 +21,35 @@
   let density = $state(45);
   let seed = $state(1);
   let rolled = $state<'fill' | 'ghosts'>();
+  const tried = $derived(session.trial !== undefined);
   const roll = (): HitsChange => {
     const dice = { step_ticks: board.stepTicks, density_percent: density, seed };
     return rolled === 'ghosts'
       ? { kind: 'ghosts', velocity: 28, ...dice }
       : { kind: 'fill', velocity_from: 60, velocity_to: 112, ...dice };
   };
+  const NAMES = { fill: 'Random fill', ghosts: 'Ghost notes' };
+  function show() {
+    if (!rolled) return;
+    const edit = { kind: 'change_hits', pattern: pattern.id, voices: ids, range, change: roll() } as const;
+    session.startTrial(NAMES[rolled], edit);
+  }
   function start(what: 'fill' | 'ghosts') {
-    if (rolled) seed += 1;
+    if (tried) seed += 1;
     rolled = what;
-    change(roll(), 'try');
+    show();
   }
   function keep() {
-    const wish = roll();
-    rolled = undefined;
-    change(wish);
+    session.keepTrial();
     seed += 1;
   }
-  function back() {
-    rolled = undefined;
-    session.cancelLive();
-  }
-  $effect(() => back);
+  const asked = (what: 'fill' | 'ghosts') => tried && rolled === what;
+  // A trial ends with what it is about: other lanes, other bars, another stage.
+  const about = $derived(`${pattern.id} ${ids.join()} ${range.from} ${range.bars}`);
+  $effect(() => {
+    void about;
+    return () => session.dropTrial();
+  });
 </script>
 
 <div class="grid content-start gap-2">
@@ -62,8 +69,8 @@
     <Button onclick={() => change({ kind: 'straighten' })}>Straighten</Button>
   </div>
   <div class="flex flex-wrap items-center gap-2">
-    <Button onclick={() => start('fill')}>{rolled === 'fill' ? 'Roll again' : 'Random fill'}</Button>
-    <Button onclick={() => start('ghosts')}>{rolled === 'ghosts' ? 'Roll again' : 'Ghost notes'}</Button>
+    <Button onclick={() => start('fill')}>{asked('fill') ? 'Roll again' : 'Random fill'}</Button>
+    <Button onclick={() => start('ghosts')}>{asked('ghosts') ? 'Roll again' : 'Ghost notes'}</Button>
     <div class="w-32">
       <Field
         name="Density"
@@ -76,14 +83,15 @@
         reset={45}
         oncommit={(x) => {
           density = x;
-          if (rolled) change(roll(), 'try');
+          if (tried) show();
         }}
       />
     </div>
-    {#if rolled}
+    {#if tried}
       <Button kind="first" onclick={keep}>Keep</Button>
-      <Button kind="text" onclick={back}>Put back</Button>
+      <Button kind="text" onclick={() => session.dropTrial()}>Put back</Button>
       <span class="figures text-second" aria-label="Seed">{seed}</span>
+      <span class="text-look">not kept yet: heard in this tab only, and not in stems</span>
     {/if}
   </div>
 </div>

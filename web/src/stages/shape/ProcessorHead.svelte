@@ -58,7 +58,7 @@
         <span class="bg-ink absolute -inset-y-[2px] w-[2px]" style:right="{place(most)}%"></span>
       {/if}
       {#each SCALE as db (db)}
-        <span class="text-third absolute top-full text-[10px] leading-3" style:right="{place(db)}%"
+        <span class="text-second absolute top-full text-[10px] leading-3" style:right="{place(db)}%"
           ><span class="absolute right-0 translate-x-1/2">{db}</span></span
         >
       {/each}

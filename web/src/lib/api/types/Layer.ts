@@ -21,6 +21,10 @@ gain_db: number,
  */
 tune_ct: number, 
 /**
+ * How much later than the hit it begins, 0 to 500 ms.
+ */
+delay_ms: number, 
+/**
  * The first frame of the sample that is played.
  */
 start_frame: number, 

@@ -1,0 +1,2 @@
+/** The version of the program. */
+declare const __VERSION__: string;
