@@ -404,9 +404,9 @@ fn a_gate_ends_a_late_layer_with_the_hit_and_a_choke_before_it_begins() {
     with_layers(&mut s, |l| l.delay_ms = 60.0);
     assert_eq!(last(&s, &bank), before, "it ends with the hit");
     with_layers(&mut s, |l| l.delay_ms = 400.0);
-    let voices = vec![s.voices[0].id];
+    let first = s.voices[0].id;
     add_voice(&mut s, &mut bank, "bb", click(), vec![hit(240)], Hold::Whole, 0.0);
-    let both = [voices[0], s.voices[1].id];
+    let both = [first, s.voices[1].id];
     s.voices.iter_mut().filter(|v| both.contains(&v.id)).for_each(|v| v.choke_set = Some(1));
     let choked = render(&s, &bank, 48_000, 128);
     assert_eq!(choked.iter().filter(|f| **f != [0.0; 2]).count(), 1, "the click alone");
