@@ -30,6 +30,11 @@ export async function open(browser: Browser, path = '/'): Promise<{ page: Page; 
   const faults: string[] = [];
   page.on('pageerror', (error) => faults.push(error.message));
   page.setDefaultTimeout(60_000);
+  // Levels in journeys are those of the files, unless a journey is about what happens to them.
+  await page.addInitScript(() => {
+    const trims = 'trim what comes in';
+    if (localStorage.getItem(trims) === null) localStorage.setItem(trims, 'off');
+  });
   await page.goto(ADDRESS + path);
   return { page, faults };
 }

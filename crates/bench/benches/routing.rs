@@ -29,6 +29,7 @@ fn large() -> Session {
         .iter()
         .enumerate()
         .map(|(n, asset)| NewVoice {
+            trim_db: 0.0,
             name: text(&format!("Lane {n}")),
             family: Family::Percussion,
             source: VoiceSource::OneShot { layers: vec![Layer::new(asset.id.clone())], hold: Hold::Whole },

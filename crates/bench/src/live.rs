@@ -59,6 +59,7 @@ pub fn live_session(lanes: usize, bars: u32, processors: usize) -> DemoSession {
         .iter()
         .enumerate()
         .map(|(n, asset)| NewVoice {
+            trim_db: 0.0,
             name: text(&format!("Lane {n}")),
             family: Family::Percussion,
             source: VoiceSource::OneShot { layers: vec![Layer::new(asset.id.clone())], hold: Hold::Whole },

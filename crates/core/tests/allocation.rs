@@ -44,6 +44,7 @@ fn busy() -> (Session, AssetBank) {
     let pattern = session.patterns[0].id;
     let hits = (0..32).map(|i| Hit::new(i * 240, 100, 90, (i % 7) as i8)).collect();
     let voice = NewVoice {
+        trim_db: 0.0,
         name: "V".into(),
         family: Family::Low,
         source: VoiceSource::OneShot { layers: vec![Layer { tune_ct: 10.0, ..Layer::new(id) }], hold: Hold::Whole },

@@ -113,7 +113,14 @@ impl Builder {
         let asset = self.asset(Arc::new(track.audio), track.file);
         let source = VoiceSource::Recording { asset: asset.id.clone(), start_frame: 0 };
         self.voice(
-            NewVoice { name: track.name.into(), family: track.family, source, output: None, hits: vec![] },
+            NewVoice {
+                trim_db: 0.0,
+                name: track.name.into(),
+                family: track.family,
+                source,
+                output: None,
+                hits: vec![],
+            },
             asset,
             level,
         );
@@ -129,9 +136,11 @@ impl Builder {
             Sound::SubBass => Hold::Gate { release_ms: 45.0 },
             Sound::Keys => Hold::Gate { release_ms: 220.0 },
             Sound::Pluck => Hold::Gate { release_ms: 300.0 },
+            Sound::Pad => Hold::Gate { release_ms: 250.0 },
             _ => Hold::Whole,
         };
         let voice = NewVoice {
+            trim_db: 0.0,
             name: sound.file_name().trim_end_matches(".wav").into(),
             family,
             source: VoiceSource::OneShot { layers: vec![Layer::new(id)], hold },

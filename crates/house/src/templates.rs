@@ -23,6 +23,7 @@ impl Builder {
     fn new(title: &'static str, lanes: &[(&'static str, Family)]) -> Self {
         let mut made = Builder(Session::new(title, 48_000));
         let voice = |(name, family): &(&'static str, Family)| NewVoice {
+            trim_db: 0.0,
             name: (*name).into(),
             family: *family,
             source: VoiceSource::Empty,

@@ -30,7 +30,7 @@
       chain: `the chain of ${row}`,
       all: 'processors',
     }[now.scope];
-    const down = now.down >= 0.05 ? ` Main is ${now.down.toFixed(1)} dB down.` : '';
+    const down = now.down >= 0.05 ? ` All of it ${now.down.toFixed(1)} dB softer.` : '';
     return {
       sentence: `You hear it ${now.heard} ${what}, both as loud.${down}`,
       back: 'End comparing',

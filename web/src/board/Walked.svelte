@@ -1,4 +1,4 @@
-<!-- What undo or redo did, for a moment. It stays in the page, so that screen readers hear it change. -->
+<!-- What undo or redo did, or what was done beside what was asked, for a moment. It stays in the page, so that screen readers hear it change. -->
 <script lang="ts">
   import { desktop } from '$lib/state/context';
 
@@ -17,7 +17,7 @@
 <p
   role="status"
   data-testid="walked"
-  class="bg-ink text-panel pointer-events-none absolute top-full right-0 z-20 mt-1 max-w-72 truncate rounded-sm px-2 py-1 {sentence
+  class="bg-ink text-panel pointer-events-none absolute top-full right-0 z-20 mt-1 w-max max-w-[620px] truncate rounded-sm px-2 py-1 {sentence
     ? ''
     : 'opacity-0'}"
 >

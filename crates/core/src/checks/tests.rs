@@ -16,6 +16,7 @@ fn beat() -> Session {
     let assets = vec![asset("aa"), asset("bb")];
     let pattern = s.patterns[0].id;
     let voice = |name: &str, at: usize| NewVoice {
+        trim_db: 0.0,
         name: name.into(),
         family: Family::Snare,
         source: VoiceSource::OneShot { layers: vec![Layer::new(assets[at].id.clone())], hold: Hold::Whole },
@@ -287,7 +288,7 @@ fn a_trigger_is_silent_on_purpose() {
     delayed(StripId(s.next_id)),
 ] }, "Kick also goes by a send to Copy, then Mix bus, then Main, 240 samples (5.0 ms) later: together they comb.")]
 #[case::dead_key(|s: &Session| {
-    let quiet = NewVoice { name: "Pad".into(), family: Family::Music, source: s.voices[0].source.clone(), output: None, hits: vec![] };
+    let quiet = NewVoice { trim_db: 0.0, name: "Pad".into(), family: Family::Music, source: s.voices[0].source.clone(), output: None, hits: vec![] };
     let pad = StripId(s.next_id);
     Edit::Batch { edits: vec![
         Edit::AddVoices { voices: vec![quiet], assets: vec![] },

@@ -32,6 +32,9 @@ pub struct NewVoice {
     pub source: VoiceSource,
     /// Where its channel goes; the mix bus where not said.
     pub output: Option<StripId>,
+    /// Gain in front of its channel's chain, in dB.
+    #[serde(default)]
+    pub trim_db: f64,
     /// Its hits.
     pub hits: Vec<NewHits>,
 }
@@ -61,6 +64,7 @@ pub(super) fn add_voices(s: &mut Session, voices: &[NewVoice], assets: &[AssetRe
     for new in voices {
         let output = new.output.or(Some(s.mix_bus));
         let channel = new_channel(s, output);
+        strip_mut(s, channel)?.trim_db = new.trim_db;
         let id = VoiceId(s.take_id());
         let name = names.take(&new.name);
         s.voices.push(Voice::new(id, name, new.family, new.source.clone(), channel));
@@ -273,7 +277,11 @@ pub(super) fn cut(s: &mut Session, cut: &Cut) -> Result<(), EditError> {
         let source = VoiceSource::OneShot { layers, hold: Hold::Whole };
         let output = s.strip(whole.channel).and_then(|c| c.output);
         let hits = vec![NewHits { pattern: cut.pattern, hits }];
-        add_voices(s, &[NewVoice { name: new.name.clone(), family: new.family, source, output, hits }], &[])?;
+        add_voices(
+            s,
+            &[NewVoice { trim_db: 0.0, name: new.name.clone(), family: new.family, source, output, hits }],
+            &[],
+        )?;
     }
     if s.voices_on(whole.channel).count() == 1 {
         strips::set(s, &[whole.channel], &strips::StripChange::Mute(true))?;

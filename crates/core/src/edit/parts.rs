@@ -57,7 +57,7 @@ impl Ids for StripSend {
 
 impl Ids for NewVoice {
     fn each(&mut self, with: &mut impl FnMut(&mut u32)) {
-        let NewVoice { name: _, family: _, source: _, output, hits } = self;
+        let NewVoice { trim_db: _, name: _, family: _, source: _, output, hits } = self;
         output.each(with);
         for NewHits { pattern, hits: _ } in hits {
             pattern.each(with);

@@ -177,7 +177,11 @@ fn make_voice(
         hold: if melodic { Hold::Gate { release_ms: 60.0 } } else { Hold::Whole },
     });
     let assets: Vec<AssetRef> = sound.cloned().into_iter().collect();
-    add_voices(s, &[NewVoice { name: name.clone(), family, source, output: None, hits: vec![] }], &assets)?;
+    add_voices(
+        s,
+        &[NewVoice { trim_db: 0.0, name: name.clone(), family, source, output: None, hits: vec![] }],
+        &assets,
+    )?;
     s.voices.last().map(|v| v.id).ok_or(EditError::Nothing)
 }
 

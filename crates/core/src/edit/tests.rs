@@ -9,7 +9,14 @@ use proptest::prelude::*;
 use rstest::rstest;
 
 fn voice(name: &str) -> NewVoice {
-    NewVoice { name: name.into(), family: Family::Low, source: VoiceSource::Empty, output: None, hits: vec![] }
+    NewVoice {
+        trim_db: 0.0,
+        name: name.into(),
+        family: Family::Low,
+        source: VoiceSource::Empty,
+        output: None,
+        hits: vec![],
+    }
 }
 
 fn hit(at_ticks: u32) -> Hit {
@@ -122,7 +129,8 @@ fn a_recording_makes_the_song_as_long_as_itself() {
     let id = crate::units::AssetId("ab".repeat(32));
     let asset =
         AssetRef { id: id.clone(), name: "gtr.wav".into(), channels: 2, sample_rate: 48_000, frames: 48_000 * 60 };
-    let new = NewVoice { source: VoiceSource::Recording { asset: id, start_frame: 0 }, ..voice("Guitar") };
+    let new =
+        NewVoice { trim_db: 0.0, source: VoiceSource::Recording { asset: id, start_frame: 0 }, ..voice("Guitar") };
     apply(&mut s, &Edit::AddVoices { voices: vec![new], assets: vec![asset] }).unwrap();
     // 60 s at 96 bpm are 96 beats, 24 bars.
     assert_eq!(s.sections.iter().map(|x| x.bars).sum::<u32>(), 24);
@@ -385,7 +393,7 @@ fn looped(frames: u32) -> (Session, VoiceId) {
     s.header.tempo_bpm = crate::session::Tempo::new(120.0).unwrap();
     let id = crate::units::AssetId("cc".repeat(32));
     let asset = AssetRef { id: id.clone(), name: "loop.wav".into(), channels: 2, sample_rate: 48_000, frames };
-    let new = NewVoice { source: VoiceSource::Recording { asset: id, start_frame: 0 }, ..voice("Loop") };
+    let new = NewVoice { trim_db: 0.0, source: VoiceSource::Recording { asset: id, start_frame: 0 }, ..voice("Loop") };
     apply(&mut s, &Edit::AddVoices { voices: vec![new], assets: vec![asset] }).unwrap();
     let voice = s.voices[0].id;
     (s, voice)

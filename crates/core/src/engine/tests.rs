@@ -57,6 +57,7 @@ fn add_voice(
     let layers = vec![Layer { tune_ct, ..Layer::new(asset.id.clone()) }];
     let pattern = s.patterns[0].id;
     let voice = NewVoice {
+        trim_db: 0.0,
         name: format!("Voice {byte}").as_str().into(),
         family: Family::Low,
         source: VoiceSource::OneShot { layers, hold },

@@ -25,6 +25,7 @@ fn add(s: &mut Session, bank: &mut AssetBank, name: &str, family: Family, sound:
         AssetRef { id: id.clone(), name: name.into(), channels: 1, sample_rate: RATE, frames: audio.frames() as u32 };
     bank.insert(id.clone(), Arc::new(audio));
     let voice = NewVoice {
+        trim_db: 0.0,
         name: name.into(),
         family,
         source: VoiceSource::OneShot { layers: vec![Layer::new(id)], hold: Hold::Whole },
@@ -322,6 +323,7 @@ fn a_wide_bass_is_offered_a_mono_bottom_and_a_mono_one_is_not() {
     let asset = AssetRef { id: id.clone(), name: "Wide".into(), channels: 2, sample_rate: RATE, frames };
     bank.insert(id.clone(), Arc::new(audio));
     let voice = NewVoice {
+        trim_db: 0.0,
         name: "Wide".into(),
         family: Family::Bass,
         source: VoiceSource::OneShot { layers: vec![Layer::new(id)], hold: Hold::Whole },

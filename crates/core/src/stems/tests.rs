@@ -29,6 +29,7 @@ fn session() -> (Session, AssetBank) {
         bank.insert(id.clone(), Arc::new(Audio::new(1, tone).unwrap()));
         let hits = [0, 1000 * i as u32, 7200].map(|at_ticks| Hit::new(at_ticks, 240, 101, i as i8));
         let voice = NewVoice {
+            trim_db: 0.0,
             name: (*name).into(),
             family: Family::Low,
             source: VoiceSource::OneShot { layers: vec![Layer::new(id)], hold: Hold::Whole },

@@ -199,6 +199,7 @@ mod tests {
                 AssetRef { id: id.clone(), name: name.into(), channels: 1, sample_rate: 48_000, frames: 48_000 };
             let hits = tunes.iter().enumerate().map(|(n, st)| Hit::new(960 * n as u32, 240, 100, *st)).collect();
             let voice = NewVoice {
+                trim_db: 0.0,
                 name: name.into(),
                 family,
                 source: VoiceSource::OneShot { layers: vec![Layer::new(id)], hold: Hold::Whole },

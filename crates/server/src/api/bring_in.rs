@@ -89,8 +89,8 @@ pub async fn bring_in(
     if !long {
         app.store.keep_in_library(account.id(), &sound).await?;
     }
-    let LibrarySound { asset, name, family, .. } = sound;
-    let sound = BroughtSound { name, family, asset, time_reference, remarks };
+    let LibrarySound { asset, name, family, peak_dbfs, .. } = sound;
+    let sound = BroughtSound { name, family, asset, peak_dbfs, time_reference, remarks };
     Ok(web::Json(if long { BroughtIn::Recording(sound) } else { BroughtIn::OneShot(sound) }))
 }
 

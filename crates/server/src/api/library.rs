@@ -75,7 +75,8 @@ pub async fn use_sound(
     let rate = document(&app, account.id(), session).await?.header.sample_rate;
     let sound = app.store.library_sound(account.id(), &AssetId(asset)).await?;
     let asset = at_rate(&app, account.id(), sound.asset, rate).await?;
-    Ok(web::Json(BroughtSound { name: sound.name, family: sound.family, asset, time_reference: None, remarks: vec![] }))
+    let (name, family, peak_dbfs) = (sound.name, sound.family, sound.peak_dbfs);
+    Ok(web::Json(BroughtSound { name, family, asset, peak_dbfs, time_reference: None, remarks: vec![] }))
 }
 
 /// An account's audio at a sample rate: itself, or converted and kept.

@@ -238,6 +238,8 @@ pub struct BroughtSound {
     pub family: Family,
     #[schema(value_type = Object)]
     pub asset: AssetRef,
+    /// Its highest sample in dBFS, -200 of silence.
+    pub peak_dbfs: f64,
     /// Frames since midnight at which it starts, where a Broadcast Wave file says so.
     #[ts(type = "number | null")]
     pub time_reference: Option<u64>,

@@ -20,7 +20,7 @@ async fn put(store: &Store, owner: &Account, asset: &AssetRef) {
 
 fn playing(asset: &AssetRef) -> Edit {
     let source = VoiceSource::OneShot { layers: vec![Layer::new(asset.id.clone())], hold: Hold::Whole };
-    let voice = NewVoice { name: "Kick".into(), family: Family::Low, source, output: None, hits: vec![] };
+    let voice = NewVoice { trim_db: 0.0, name: "Kick".into(), family: Family::Low, source, output: None, hits: vec![] };
     Edit::AddVoices { voices: vec![voice], assets: vec![asset.clone()] }
 }
 

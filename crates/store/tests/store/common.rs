@@ -25,7 +25,8 @@ pub async fn session(store: &Store, account: &Account) -> Uuid {
 
 pub fn voice(name: &str) -> Edit {
     let name = Name::new(name).unwrap();
-    let voice = NewVoice { name, family: Family::Low, source: VoiceSource::Empty, output: None, hits: vec![] };
+    let voice =
+        NewVoice { trim_db: 0.0, name, family: Family::Low, source: VoiceSource::Empty, output: None, hits: vec![] };
     Edit::AddVoices { voices: vec![voice], assets: vec![] }
 }
 

@@ -4,7 +4,10 @@ import { asOne, choose, incoming, inOrder, placed, playedBytes, type Brought } f
 
 function sound(file: string, kind: 'one_shot' | 'recording', time_reference: number | null): Brought {
   const asset = { id: file, name: file, channels: 1, sample_rate: 48_000, frames: 100 };
-  return { file, result: { kind, name: file, family: 'low', asset, time_reference, remarks: [] } };
+  return {
+    file,
+    result: { kind, name: file, family: 'low', asset, peak_dbfs: -3, time_reference, remarks: [] },
+  };
 }
 
 const take: Brought = {
@@ -104,6 +107,21 @@ describe('a drop', () => {
     const { placed: list, remarks } = placed([take, sound('kick', 'one_shot', null)], 48_000);
     expect(list.map((p) => p.file)).toEqual(['kick', 'beat.mid']);
     expect(remarks).toEqual(['beat.mid: Its tempo changes.']);
+  });
+
+  test('is trimmed by one amount, in new lanes and in those that wait', () => {
+    const brought = [sound('a', 'one_shot', null), sound('b', 'recording', null)];
+    const to = new Map([[brought[1] as Brought, { voice: 7, output: null }]]);
+    const trim = { db: -9, channelOf: (voice: number) => (voice === 7 ? 6 : undefined) };
+    const { placed: list } = placed(brought, 48_000, to, trim);
+    expect(list[0]?.edit).toMatchObject({ kind: 'add_voices', voices: [{ trim_db: -9 }] });
+    expect(list[1]?.edit).toMatchObject({
+      kind: 'batch',
+      edits: [
+        { kind: 'set_source', voice: 7 },
+        { kind: 'set_strips', strips: [6], change: { what: 'trim_db', to: -9 } },
+      ],
+    });
   });
 
   test('becomes one edit, its sounds in one step', () => {

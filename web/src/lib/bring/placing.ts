@@ -55,17 +55,34 @@ export const plainLayer = (asset: string): Layer => ({
 
 const timeOf = ({ result }: Brought) => (result.kind === 'midi' ? null : result.time_reference);
 
-function voiceOf(sound: BroughtSound, recorded: boolean, start_frame: number): NewVoice {
+function voiceOf(
+  sound: BroughtSound,
+  recorded: boolean,
+  start_frame: number,
+  trim_db: number | undefined,
+): NewVoice {
   const source: NewVoice['source'] = recorded
     ? { kind: 'recording', asset: sound.asset.id, start_frame }
     : { kind: 'one_shot', layers: [plainLayer(sound.asset.id)], hold: { kind: 'whole' } };
-  return { name: sound.name, family: sound.family, source, output: null, hits: [] };
+  return { name: sound.name, family: sound.family, source, output: null, trim_db: trim_db ?? 0, hits: [] };
+}
+
+/** One trim for all that comes in. */
+export interface Trim {
+  db: number;
+  /** The strip of a lane that is there. */
+  channelOf: (voice: number) => number | undefined;
 }
 
 /** A lane of its own, or the sound of one that is there. */
-function into(voice: NewVoice, sound: BroughtSound, to: Destination | undefined): Edit {
-  if (to?.voice != null)
-    return { kind: 'set_source', voice: to.voice, source: voice.source, assets: [sound.asset] };
+function into(voice: NewVoice, sound: BroughtSound, to: Destination | undefined, trim?: Trim): Edit {
+  if (to?.voice != null) {
+    const filled: Edit = { kind: 'set_source', voice: to.voice, source: voice.source, assets: [sound.asset] };
+    const strip = trim?.channelOf(to.voice);
+    if (!trim || strip === undefined) return filled;
+    const change = { what: 'trim_db', to: trim.db } as const;
+    return { kind: 'batch', edits: [filled, { kind: 'set_strips', strips: [strip], change }] };
+  }
   return { kind: 'add_voices', voices: [{ ...voice, output: to?.output ?? null }], assets: [sound.asset] };
 }
 
@@ -77,6 +94,7 @@ export function placed(
   brought: Brought[],
   rate: number,
   to: ReadonlyMap<Brought, Destination> = new Map(),
+  trim?: Trim,
 ): { placed: Placed[]; remarks: string[] } {
   const remarks = brought.flatMap(({ file, result }) =>
     (result.kind === 'midi' ? result.take.remarks : result.remarks).map((r) => `${file}: ${r}`),
@@ -102,7 +120,7 @@ export function placed(
         `${file}: its time reference is not kept, since no other file has one; it begins with bar 1.`,
       );
     const start = stands ? Number(time) - earliest : 0;
-    sounds.push({ file, edit: into(voiceOf(result, recorded, start), result, to.get(item)) });
+    sounds.push({ file, edit: into(voiceOf(result, recorded, start, trim?.db), result, to.get(item), trim) });
   }
   if (together) {
     const last = (Math.max(...timed.map((b) => Number(timeOf(b)))) - earliest) / rate;

@@ -3,6 +3,7 @@ import { api, ApiError } from '$lib/api/client';
 import { LIMITS } from '$lib/api/types/limits';
 import type { Destination } from '$lib/api/types';
 import { asOne, choose, incoming, inOrder, placed, playedBytes, type Brought } from '$lib/bring/placing';
+import { commonTrim, trimSentence } from '$lib/bring/trim';
 import { listed, type Entry, type Item, type Listed } from '$lib/bring/unpack';
 import { Pauses } from '$lib/sync/pauses';
 import type { BoardState } from './board.svelte';
@@ -10,6 +11,8 @@ import type { SessionState } from './session.svelte';
 
 /** Files sent at a time. */
 const UPLOADS = 4;
+/** Where the browser keeps whether drops are trimmed. */
+const TRIMS = 'trim what comes in';
 /** Names told of what was passed over; more are counted. */
 const NAMES = 5;
 
@@ -41,6 +44,8 @@ export class BringIn {
   remarks = $state<string[]>([]);
   /** Where lanes wait for sounds, nothing is brought in before a person saw what goes where. */
   asking = $state.raw<Waiting>();
+  /** Whether what comes in together is trimmed to the session's target; kept in this browser. */
+  trims = $state(localStorage.getItem(TRIMS) !== 'off');
   private stopper: AbortController | undefined;
   /** Bytes that the session's audio may still grow by. */
   private room = 0;
@@ -49,6 +54,11 @@ export class BringIn {
     private readonly session: SessionState,
     private readonly board: BoardState,
   ) {}
+
+  setTrims(on: boolean): void {
+    this.trims = on;
+    localStorage.setItem(TRIMS, on ? 'on' : 'off');
+  }
 
   cancel = (): void => this.stopper?.abort();
 
@@ -176,7 +186,20 @@ export class BringIn {
   /** Puts what was read into the session in one step; a file that the session does not take is named and left out. */
   private apply(brought: Brought[], sounds: { of: Brought }[], to: Destination[]): void {
     const places = new Map(sounds.flatMap(({ of }, at) => (to[at] ? [[of, to[at]] as const] : [])));
-    const found = placed(brought, this.session.header.sample_rate, places);
+    const { lane: target } = this.session.header.targets;
+    const db = this.trims ? commonTrim(brought, target) : undefined;
+    const channelOf = (voice: number) => this.session.doc.voices.find((v) => v.id === voice)?.channel;
+    const found = placed(
+      brought,
+      this.session.header.sample_rate,
+      places,
+      db === undefined ? undefined : { db, channelOf },
+    );
+    if (db !== undefined) {
+      const sentence = trimSentence(db, sounds.length, target);
+      this.remarks.push(sentence);
+      this.session.tell(sentence);
+    }
     this.remarks.push(...found.remarks);
     const reasons = this.session.fit(found.placed.map((p) => p.edit));
     const fitting = found.placed.filter((_, at) => reasons[at] === undefined);
@@ -188,7 +211,8 @@ export class BringIn {
       const before = new Set(this.board.rows.map((r) => r.key));
       const edits = fitting.map((p) => p.edit);
       this.session.apply(asOne(edits));
-      const filled = edits.flatMap((e) => (e.kind === 'set_source' ? [`v${e.voice}`] : []));
+      const single = edits.flatMap((e) => (e.kind === 'batch' ? e.edits : [e]));
+      const filled = single.flatMap((e) => (e.kind === 'set_source' ? [`v${e.voice}`] : []));
       const came = this.board.rows.filter((r) => r.voice && (!before.has(r.key) || filled.includes(r.key)));
       if (came.length > 0) this.board.selected = came.map((r) => r.key);
     }

@@ -113,7 +113,14 @@ export class SessionState {
     [this.saving, this.unsaved, this.trouble] = [state, unsent, trouble];
     this.undoLabel = undoable[0]?.label;
     this.redoLabel = redoable[0]?.label;
-    this.showTrial();
+    this.letIn();
+  }
+
+  /** A change of others comes in under what is tried out, which is then put on again. */
+  private letIn(): void {
+    const { machine } = this;
+    if (this.trial && machine.tries && machine.behind && machine.unsent === 0) machine.cancelLive();
+    else this.showTrial();
   }
 
   /** Follows changes that others make, and tries at once when the network is back. */
@@ -125,10 +132,8 @@ export class SessionState {
       events = api.events(this.id);
       events.addEventListener('revision', (event) => {
         pauses.reset();
-        // A change of others comes in under what is tried out.
-        if (this.trial) this.machine.cancelLive();
         this.machine.heard(Number((event as MessageEvent<string>).data));
-        this.showTrial();
+        this.letIn();
       });
       // The browser listens again after a lost connection, but not after an answer such as 503.
       events.addEventListener('error', () => {
@@ -212,7 +217,8 @@ export class SessionState {
     }
   }
 
-  private tell(sentence: string): void {
+  /** Says for a moment what was done beside what was asked. */
+  tell(sentence: string): void {
     this.walked = { sentence, at: performance.now() };
   }
 

@@ -31,7 +31,9 @@ function anEdit(doc: Session, roll: (below: number) => number): Edit {
   const made: Edit[] = [
     {
       kind: 'add_voices',
-      voices: [{ name: 'Kick', family: 'low', source: { kind: 'empty' }, output: null, hits: [] }],
+      voices: [
+        { name: 'Kick', family: 'low', source: { kind: 'empty' }, output: null, trim_db: 0, hits: [] },
+      ],
       assets: [],
     },
     { kind: 'remove_voices', voices: [voice] },

@@ -4,7 +4,11 @@
   import { chosenFolder, type Entry } from '$lib/bring/unpack';
   import Button from '$lib/ui/Button.svelte';
 
-  const { bringIn } = desktop();
+  const { bringIn, session } = desktop();
+  const target = $derived.by(() => {
+    const { by, db } = session.header.targets.lane;
+    return by === 'peak' ? `${db.toFixed(1)} dBFS` : 'the target (of peaks only)';
+  });
   let picker = $state<HTMLInputElement>();
   let folder = $state<HTMLInputElement>();
 
@@ -26,6 +30,15 @@
       <Button disabled={bringIn.running} onclick={() => picker?.click()}>Choose files</Button>
       <Button disabled={bringIn.running} onclick={() => folder?.click()}>Choose a folder</Button>
     </p>
+    <label class="mt-3 flex items-center gap-2" title="Their balance stays; undo takes it back with them">
+      <input
+        type="checkbox"
+        style:accent-color="var(--ink)"
+        checked={bringIn.trims}
+        onchange={(event) => bringIn.setTrims(event.currentTarget.checked)}
+      />
+      Trim what comes in together, so that the loudest peaks at {target}
+    </label>
     <input
       bind:this={picker}
       type="file"

@@ -91,7 +91,9 @@
       <Button kind="first" onclick={keep}>Keep</Button>
       <Button kind="text" onclick={() => session.dropTrial()}>Put back</Button>
       <span class="figures text-second" aria-label="Seed">{seed}</span>
-      <span class="text-look">not kept yet: heard in this tab only, and not in stems</span>
+      <span class="text-look" title="Heard here alone, and in no stem, until it is kept"
+        >not kept: in this tab only</span
+      >
     {/if}
   </div>
 </div>

@@ -7,6 +7,8 @@
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
+  import { joined, joinings, type Joining } from '$lib/bring/joining';
+  import WhoseSound from './WhoseSound.svelte';
 
   const { session, player } = desktop();
   const doc = $derived(session.doc);
@@ -53,9 +55,17 @@
     sound: await soundFor(take, line.key),
   });
 
-  async function split(take: KeptTake, splits: Split[]) {
+  /** A split that waits for somebody to say whose sound plays. */
+  let waiting = $state.raw<{ take: number; splits: Split[]; asked: Joining[] }>();
+  function split(take: KeptTake, splits: Split[]) {
     const filled = splits.filter((s) => s.keys.length > 0);
-    session.apply({ kind: 'split_take', take: take.id, splits: filled });
+    const asked = joinings(session.doc, take, filled);
+    if (asked.length > 0) waiting = { take: take.id, splits: filled, asked };
+    else session.apply({ kind: 'split_take', take: take.id, splits: filled });
+  }
+  function answered(chosen: (number | undefined)[] | undefined) {
+    if (waiting && chosen) session.apply(joined(waiting.take, waiting.splits, waiting.asked, chosen));
+    waiting = undefined;
   }
   async function attempt(work: () => Promise<void>) {
     try {
@@ -78,7 +88,7 @@
       const splits = asIs(take, line.key);
       if (voice === NEW) splits.push({ to: await made(take, line, line.name), keys: [line.key] });
       else if (voice !== NOTHING) splits.push({ to: { kind: 'voice', voice }, keys: [line.key] });
-      await split(take, splits);
+      split(take, splits);
     });
   }
   function join(onto: TakeLine) {
@@ -104,7 +114,7 @@
           : await made(take, line, name(line));
         names.set(name(line), { to, keys: [line.key] });
       }
-      await split(take, [...names.values()]);
+      split(take, [...names.values()]);
     });
   }
   const alone = (line: TakeLine) => {
@@ -113,6 +123,7 @@
   };
 </script>
 
+<WhoseSound asked={waiting?.asked} onanswer={answered} />
 {#if !kept}
   <p class="text-second">Drop a MIDI file: it is split into voices here, and kept as it came.</p>
 {:else}

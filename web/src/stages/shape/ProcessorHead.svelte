@@ -63,8 +63,9 @@
         >
       {/each}
     </span>
-    <span class="figures text-second w-28" title="Now, and the most since peaks were cleared (C)"
-      >{figure(reduction)}, most {figure(most)} dB</span
+    <span
+      class="figures text-second w-40 whitespace-nowrap"
+      title="Now, and the most since peaks were cleared (C)">{figure(reduction)}, most {figure(most)} dB</span
     >
   {/if}
   <Without {strip} {processor} />

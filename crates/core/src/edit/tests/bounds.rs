@@ -97,7 +97,7 @@ fn a_recording_of_half_an_hour_fits_at_the_slowest_tempo() {
     let frames = limits::RECORDING_SECONDS * 48_000;
     let asset = AssetRef { id: id.clone(), name: "set.wav".into(), channels: 2, sample_rate: 48_000, frames };
     let source = VoiceSource::Recording { asset: id, start_frame: 0 };
-    let add = Edit::AddVoices { voices: vec![NewVoice { source, ..voice("Set") }], assets: vec![asset] };
+    let add = Edit::AddVoices { voices: vec![NewVoice { trim_db: 0.0, source, ..voice("Set") }], assets: vec![asset] };
     apply(&mut s, &add).unwrap();
     assert_eq!(s.sections[0].bars, 150);
 }
@@ -110,7 +110,7 @@ fn the_audio_of_a_session_is_bounded_by_what_a_page_holds() {
         let frames = 48_000 * 1200;
         let asset = AssetRef { id: id.clone(), name: "r.wav".into(), channels: 2, sample_rate: 48_000, frames };
         let source = VoiceSource::Recording { asset: id, start_frame: 0 };
-        Edit::AddVoices { voices: vec![NewVoice { source, ..voice("R") }], assets: vec![asset] }
+        Edit::AddVoices { voices: vec![NewVoice { trim_db: 0.0, source, ..voice("R") }], assets: vec![asset] }
     };
     for n in 0..3 {
         apply(&mut s, &recording(n)).unwrap();

@@ -11,6 +11,7 @@ fn full() -> Session {
     let id = AssetId("aa".repeat(32));
     let asset = AssetRef { id: id.clone(), name: "a.wav".into(), channels: 1, sample_rate: 48_000, frames: 4800 };
     let voice = |name: &str| NewVoice {
+        trim_db: 0.0,
         name: name.into(),
         family: Family::Low,
         source: VoiceSource::OneShot { layers: vec![Layer::new(id.clone())], hold: Hold::Whole },

@@ -5,7 +5,7 @@ use Family::{Bass, Hats, Low, Music, Percussion, Snare};
 /// Lanes without a sound, each family on a bus of its own.
 fn waiting(lanes: &[(&'static str, Family)]) -> Session {
     let mut s = Session::new("Kit", 48_000);
-    let voices = lanes.iter().map(|(name, family)| NewVoice { family: *family, ..voice(name) }).collect();
+    let voices = lanes.iter().map(|(name, family)| NewVoice { trim_db: 0.0, family: *family, ..voice(name) }).collect();
     apply(&mut s, &Edit::AddVoices { voices, assets: vec![] }).unwrap();
     s
 }

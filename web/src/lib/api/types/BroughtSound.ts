@@ -7,6 +7,10 @@ import type { Family } from "./Family";
  */
 export type BroughtSound = { name: string, family: Family, asset: AssetRef, 
 /**
+ * Its highest sample in dBFS, -200 of silence.
+ */
+peak_dbfs: number, 
+/**
  * Frames since midnight at which it starts, where a Broadcast Wave file says so.
  */
 time_reference: number | null, 

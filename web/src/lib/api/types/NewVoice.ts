@@ -25,6 +25,10 @@ source: VoiceSource,
  */
 output: StripId | null, 
 /**
+ * Gain in front of its channel's chain, in dB.
+ */
+trim_db: number, 
+/**
  * Its hits.
  */
 hits: Array<NewHits>, };
