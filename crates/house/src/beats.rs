@@ -142,6 +142,8 @@ fn copper_weather() -> DemoSession {
     b.house_chain(0, "Kick, short and up front");
     b.house_chain(1, "Snare, less ring");
     b.chain(1, vec![Settings::Clipper(Clipper { ceiling_dbfs: -11.0, hardness_percent: 60.0 })]);
+    b.with_room(0, -8.0);
+    b.with_room(1, -8.0);
     b.house_chain(4, "Hats, wide and softer");
     b.house_chain(5, "Hats, wide and softer");
     b.house_chain(11, "Bass, mono and audible on small speakers");

@@ -3,7 +3,7 @@
 use crate::presets::house_presets;
 use crate::sounds::Sound;
 use lane_core::dsp::{Compressor, Settings};
-use lane_core::edit::{Edit, NewHits, NewVoice, StripChange, apply};
+use lane_core::edit::{Edit, NewHits, NewVoice, ProcessorChange, StripChange, apply};
 use lane_core::session::Tempo;
 use lane_core::session::{
     AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Section, Session, StripKind, StripSend, VoiceSource,
@@ -199,6 +199,24 @@ impl Builder {
         self.chain(voice, preset.processors.into_iter().map(|p| p.settings).collect());
     }
 
+    /// Trims a voice, and moves what goes by the level in its chain and its fader so that it sounds the same: with room
+    /// over every processor.
+    pub fn with_room(&mut self, voice: usize, trim_db: f64) {
+        let id = self.session.voices[voice].channel;
+        let strip = self.session.strip(id).expect("a voice has a channel").clone();
+        self.apply(Edit::SetStrips { strips: vec![id], change: StripChange::TrimDb(trim_db) });
+        self.apply(Edit::SetStrips { strips: vec![id], change: StripChange::FaderDb(strip.fader_db - trim_db) });
+        for processor in &strip.chain {
+            let mut settings = processor.settings.clone();
+            let levels = settings.values().into_iter().filter(|(param, _)| param.unit == "dBFS");
+            for (name, value) in levels.map(|(param, value)| (param.name, value)).collect::<Vec<_>>() {
+                settings.set(name, value + trim_db);
+            }
+            let change = ProcessorChange::Settings(settings);
+            self.apply(Edit::SetProcessor { strip: id, processor: processor.id, change });
+        }
+    }
+
     /// A pressed copy of some voices on a return, low beside them.
     pub fn press(&mut self, voices: &[(usize, f64)]) {
         let heavy = Compressor {
@@ -216,7 +234,7 @@ impl Builder {
     /// A voice made quieter while the first one sounds.
     pub fn duck_by_first(&mut self, voice: usize) {
         let duck = Compressor {
-            threshold_dbfs: -30.0,
+            threshold_dbfs: -38.0,
             ratio: 4.0,
             attack_ms: 1.0,
             hold_ms: 15.0,

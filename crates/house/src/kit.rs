@@ -18,6 +18,8 @@ const BARS: usize = 16;
 /// Frames of a sixteenth: 16 bars are 40 s.
 const SIXTEENTH: usize = 7500;
 const FRAMES: usize = BARS * 16 * SIXTEENTH;
+/// About -300 dBFS.
+const SILENCE: f32 = 1e-15;
 /// Of sound in air, in metres a second.
 const SPEED: f64 = 343.0;
 
@@ -172,6 +174,10 @@ fn recorded(drums: &[Vec<f32>], of: &Microphone, own: usize) -> Vec<f32> {
         let mut soft = 0.0;
         for (to, x) in out[late..].iter_mut().zip(drum) {
             soft = x + pole * (soft - x);
+            // Numbers too small to hear would take ten times as long.
+            if soft.abs() < SILENCE {
+                soft = 0.0;
+            }
             *to += gain * soft;
         }
     }
