@@ -1,6 +1,7 @@
 <!-- The song on a slim ruler: sections above, bars below, the loop range between, the position across. -->
 <script lang="ts">
   import { desktop } from '$lib/state/context';
+  import { numbersEvery } from './ruler';
 
   const { session, player, board } = desktop();
   const total = $derived(Math.max(1, board.bars.length));
@@ -13,8 +14,8 @@
       return { section, from: at };
     });
   });
-  /** Bars between two numbers, so that they never touch. */
-  const every = $derived([1, 2, 4, 8, 16, 32, 64].find((n) => total / n <= 12) ?? 128);
+  let width = $state(0);
+  const every = $derived(numbersEvery(total, width));
 
   let bar: HTMLDivElement;
   let drag: { from: number } | undefined;
@@ -57,6 +58,7 @@
   </div>
   <div
     bind:this={bar}
+    bind:clientWidth={width}
     role="slider"
     tabindex="0"
     aria-label="Loop range; arrow keys move it, with Shift they change its length"

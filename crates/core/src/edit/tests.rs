@@ -496,6 +496,7 @@ fn parts_without_hits_cannot_be_looped_or_humanised() {
 #[case::decay(|l: &mut crate::session::Layer| l.decay = Some(crate::session::Decay { hold_ms: 0.0, ms: f64::NAN, curve_percent: 0.0 }), "decay of Loop")]
 #[case::sweep(|l: &mut crate::session::Layer| l.sweep = Some(crate::session::PitchSweep { depth_st: 60.0, ms: 10.0 }), "-48 to 48 st")]
 #[case::velocity(|l: &mut crate::session::Layer| l.velocity_percent = 101.0, "0 to 100 %")]
+#[case::delay(|l: &mut crate::session::Layer| l.delay_ms = 500.5, "0 to 500 ms")]
 fn a_layer_out_of_its_bounds_is_refused(#[case] change: fn(&mut crate::session::Layer), #[case] says: &str) {
     let (mut s, voice) = looped(96_000);
     let mut layer = crate::session::Layer::new(s.assets[0].id.clone());
@@ -505,6 +506,31 @@ fn a_layer_out_of_its_bounds_is_refused(#[case] change: fn(&mut crate::session::
     let refused = apply(&mut s, &Edit::SetSource { voice, source, assets: vec![] }).unwrap_err().to_string();
     assert!(refused.contains(says), "{refused}");
     assert_eq!(s, before);
+}
+
+#[rstest]
+#[case::whole(0.0, true)]
+#[case::down(-9.3, true)]
+#[case::up(24.0, true)]
+#[case::too_far_up(24.5, false)]
+#[case::no_number(f64::NAN, false)]
+fn a_new_voice_comes_with_its_trim(#[case] trim_db: f64, #[case] fits: bool) {
+    let mut s = Session::new("Trimmed", 48_000);
+    let before = s.clone();
+    let voice = NewVoice {
+        trim_db,
+        name: "Kick".into(),
+        family: Family::Low,
+        source: VoiceSource::Empty,
+        output: None,
+        hits: vec![],
+    };
+    let done = apply(&mut s, &Edit::AddVoices { voices: vec![voice], assets: vec![] });
+    assert_eq!(done.is_ok(), fits, "{done:?}");
+    match done {
+        Ok(_) => assert_eq!(s.strip(s.voices[0].channel).unwrap().trim_db, trim_db),
+        Err(_) => assert_eq!(s, before),
+    }
 }
 
 mod balance;
