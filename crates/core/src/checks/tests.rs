@@ -392,3 +392,12 @@ fn two_ways_of_a_lane_that_are_apart_in_time_comb_and_echoes_do_not() {
     add(&mut s, "Crush", Settings::Reverb(crate::dsp::Reverb::default()), None);
     assert!(checks(&s).iter().all(|c| !c.key.to_string().starts_with("late")));
 }
+
+#[test]
+fn lanes_of_one_sound_on_two_sides_take_nothing_from_each_other() {
+    let mut s = beat();
+    let copy = copied(&s, vec![StripChange::Polarity(Polarity::Inverted), StripChange::PanPercent(80.0)]);
+    apply(&mut s, &copy).unwrap();
+    assert_eq!(checks(&s), []);
+    assert!(!of_snare(&s).silent);
+}

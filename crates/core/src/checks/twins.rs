@@ -17,10 +17,10 @@ pub struct Twins<'a> {
     late: f64,
 }
 
-/// What is left of full level where two cancel, and more than which one alone would be.
+/// Less than this part of the louder one is nothing.
 const NOTHING_LEFT: f64 = 0.03;
 
-/// Every pair of lanes that play one sound at the same time.
+/// Every pair of lanes that play one sound at the same time, from the same place between the sides.
 pub fn twins(session: &Session) -> Vec<Twins<'_>> {
     let figures = |voice: &Voice| {
         let way = ways(session, voice.channel).into_iter().next()?;
@@ -30,11 +30,13 @@ pub fn twins(session: &Session) -> Vec<Twins<'_>> {
         let strip = session.strip(v.channel);
         v.source != VoiceSource::Empty && strip.is_some_and(|s| s.kind == StripKind::Channel && !s.mute)
     };
+    let place = |v: &Voice| session.strip(v.channel).map(|s| (s.pan_percent, s.width_percent));
     let lanes: Vec<&Voice> = session.voices.iter().filter(open).collect();
     let mut found = Vec::new();
     for (at, first) in lanes.iter().enumerate() {
         for second in &lanes[at + 1..] {
             if first.source == second.source
+                && place(first) == place(second)
                 && plays_alike(session, first, second)
                 && let (Some(one), Some(other)) = (figures(first), figures(second))
             {
