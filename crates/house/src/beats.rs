@@ -194,8 +194,8 @@ fn paper_lantern() -> DemoSession {
     b.song(&[("Loop", loop_, 8)]);
     b.lane(Sound::Kick, Family::Low, (-9.3, 0.0), vec![(loop_, fill("X...X...X...X...", 2))]);
     b.lane(Sound::Clap, Family::Snare, (-12.5, 0.0), vec![(loop_, fill("....X.......X...", 2))]);
-    b.lane(Sound::HatClosed, Family::Hats, (-12.0, 10.0), vec![(loop_, fill("x.oox.oox.oox.oo", 2))]);
-    b.lane(Sound::HatOpen, Family::Hats, (-17.0, 10.0), vec![(loop_, fill("..x...x...x...x.", 2))]);
+    b.lane(Sound::HatClosed, Family::Hats, (-10.5, 10.0), vec![(loop_, fill("x.oox.oox.oox.oo", 2))]);
+    b.lane(Sound::HatOpen, Family::Hats, (-14.0, 10.0), vec![(loop_, fill("..x...x...x...x.", 2))]);
     let line = [
         (2, 2, 4, 108),
         (6, 2, 4, 100),
