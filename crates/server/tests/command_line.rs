@@ -28,7 +28,7 @@ fn names(dir: &Path) -> Vec<String> {
 fn an_exported_demo_is_checked_and_rendered_the_same_twice() {
     let dir = tempfile::tempdir().unwrap();
     assert!(run(&["demo", "--export", &text(dir.path())]).status.success());
-    assert_eq!(names(dir.path()), ["Copper-Weather", "Paper-Lantern"]);
+    assert_eq!(names(dir.path()), ["Copper-Weather", "Paper-Lantern", "Tin-Harbour"]);
     let folder = text(&dir.path().join("Paper-Lantern"));
     let checked = run(&["check", &folder]);
     assert!(String::from_utf8_lossy(&checked.stdout).contains("Paper Lantern: whole"));
@@ -37,12 +37,12 @@ fn an_exported_demo_is_checked_and_rendered_the_same_twice() {
     for out in [&first, &second] {
         assert!(run(&["render", &folder, "--out", &text(out)]).status.success());
     }
-    assert_eq!(names(&first).len(), 8, "{:?}", names(&first));
+    assert_eq!(names(&first).len(), 10, "{:?}", names(&first));
     for name in names(&first) {
         assert_eq!(fs::read(first.join(&name)).unwrap(), fs::read(second.join(&name)).unwrap(), "{name}");
     }
     let sums = fs::read_to_string(first.join("SHA256SUMS")).unwrap();
-    assert_eq!(sums.lines().count(), 7);
+    assert_eq!(sums.lines().count(), 9);
 }
 
 #[test]
