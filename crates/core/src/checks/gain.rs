@@ -14,11 +14,27 @@ pub struct WayGain {
     pub plain: bool,
     /// Samples that delays on the way add on purpose.
     pub delay: f64,
+    /// Whether it goes through a room or echoes, which are never late.
+    pub echoes: bool,
+}
+
+impl WayGain {
+    /// Samples by which this way comes later than another of the same sound, where that combs.
+    pub fn late_against(&self, other: &WayGain) -> f64 {
+        if self.echoes || other.echoes { 0.0 } else { self.delay - other.delay }
+    }
+}
+
+/// "240 samples (5.0 ms) later", or earlier where negative.
+pub fn later_by(session: &Session, samples: f64) -> String {
+    let ms = samples.abs() / f64::from(session.header.sample_rate) * 1000.0;
+    let word = if samples > 0.0 { "later" } else { "earlier" };
+    format!("{} samples ({ms:.1} ms) {word}", samples.abs())
 }
 
 /// The gain of a way from its first strip's input to the output of its last.
 pub fn way_gain(session: &Session, way: &Way) -> WayGain {
-    let mut found = WayGain { gain: 1.0, plain: true, delay: 0.0 };
+    let mut found = WayGain { gain: 1.0, plain: true, delay: 0.0, echoes: false };
     for (at, id) in way.strips.iter().enumerate() {
         let Some(strip) = session.strip(*id) else { continue };
         chain_gain(strip, &mut found);
@@ -46,7 +62,10 @@ fn chain_gain(strip: &Strip, found: &mut WayGain) {
         match &processor.settings {
             Settings::StereoImage(image) => found.delay += image.delay_frames,
             Settings::Equaliser(equaliser) if equaliser.bands.is_empty() => {}
-            _ => found.plain = false,
+            settings => {
+                found.plain = false;
+                found.echoes |= matches!(settings, Settings::Reverb(_) | Settings::Delay(_));
+            }
         }
     }
 }

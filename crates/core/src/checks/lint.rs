@@ -1,10 +1,9 @@
 //! Things worth a look, each with a key by which a person can dismiss it.
 
-use super::gain::way_gain;
-use super::repair::{Repair, turn_back, turn_round, undelayed};
+use super::gain::{later_by, way_gain};
+use super::repair::{Repair, turn_back, turn_round, undelayed_way};
 use super::trace::goes;
 use super::twins::twins;
-use crate::dsp::Settings;
 use crate::edit::{Edit, ProcessorChange, StripChange};
 use crate::routing::{Means, Way, links, ways};
 use crate::session::{Session, Strip, StripKind, StripSend, VoiceSource};
@@ -42,13 +41,6 @@ pub fn checks(session: &Session) -> Vec<Check> {
     let mut list = found.list;
     list.sort_by_key(|c| c.dismissed);
     list
-}
-
-/// Whether a way goes through a room or echoes, which are never late.
-fn echoes(session: &Session, way: &Way) -> bool {
-    let strips = way.strips.iter().filter_map(|id| session.strip(*id));
-    let mut chains = strips.flat_map(|strip| strip.chain.iter().filter(|p| p.on));
-    chains.any(|p| matches!(p.settings, Settings::Reverb(_) | Settings::Delay(_)))
 }
 
 struct Found<'a> {
@@ -135,10 +127,14 @@ impl Found<'_> {
                     continue;
                 }
                 let share = figures.gain / straight.gain;
-                let late = figures.delay - straight.delay;
+                let late = figures.late_against(&straight);
                 if share < 0.0 && turned.insert(send.to) {
-                    self.out_of_polarity(send.to, share, figures.plain && straight.plain && late == 0.0);
-                } else if share > 0.0 && late != 0.0 && !echoes(s, way) && turned.insert(send.to) {
+                    self.out_of_polarity(
+                        send.to,
+                        share,
+                        figures.plain && straight.plain && figures.delay == straight.delay,
+                    );
+                } else if share > 0.0 && late != 0.0 && turned.insert(send.to) {
                     self.late_way(strip, way, direct, late);
                 } else if share > 0.0 && figures.plain && figures.delay == straight.delay {
                     let (name, db) = (s.strip_name(strip.id), gain_to_db(1.0 + share));
@@ -173,14 +169,9 @@ impl Found<'_> {
     /// A way of a sound that comes later than another of it, by a delay that somebody set.
     fn late_way(&mut self, strip: &Strip, way: &Way, direct: &Way, late: f64) {
         let s = self.session;
-        let later = if late > 0.0 { way } else { direct };
-        let own = later.strips.iter().filter(|id| !(way.strips.contains(id) && direct.strips.contains(id)));
-        let repair = own.filter_map(|id| s.strip(*id)).find_map(|strip| undelayed(s, strip));
-        let (name, frames) = (s.strip_name(strip.id), late.abs());
-        let ms = frames / f64::from(s.header.sample_rate) * 1000.0;
-        let word = if late > 0.0 { "later" } else { "earlier" };
-        let sentence =
-            format!("{name} also {}, {frames} samples ({ms:.1} ms) {word}: together they comb.", goes(s, way));
+        let repair = if late > 0.0 { undelayed_way(s, way, direct) } else { undelayed_way(s, direct, way) };
+        let (name, by) = (s.strip_name(strip.id), later_by(s, late));
+        let sentence = format!("{name} also {}, {by}: together they comb.", goes(s, way));
         let to = way.strips.get(1).map_or(0, |id| id.0);
         self.add(format!("late {} {to}", strip.id.0), sentence, repair);
     }

@@ -3,6 +3,7 @@
 use crate::dsp::stereo_image::Polarities;
 use crate::dsp::{Settings, StereoImage};
 use crate::edit::{Edit, ProcessorChange, StripChange};
+use crate::routing::Way;
 use crate::session::{Polarity, Session, Strip};
 use crate::units::StripId;
 use serde::Serialize;
@@ -37,6 +38,12 @@ pub fn turn_round(session: &Session, strip: StripId) -> (String, Edit) {
     let polarity = session.strip(strip).map_or(Polarity::Inverted, |s| s.polarity.other());
     let change = StripChange::Polarity(polarity);
     (format!("Turn {} round", session.strip_name(strip)), Edit::SetStrips { strips: vec![strip], change })
+}
+
+/// An edit that takes a meant delay off a way, where it does not share it with another.
+pub fn undelayed_way(session: &Session, later: &Way, sooner: &Way) -> Option<(String, Edit)> {
+    let own = later.strips.iter().filter(|id| !sooner.strips.contains(id));
+    own.filter_map(|id| session.strip(*id)).find_map(|strip| undelayed(session, strip))
 }
 
 /// An edit that takes a meant delay off a strip.

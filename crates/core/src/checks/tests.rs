@@ -212,7 +212,7 @@ fn a_gate_that_never_opens_and_a_delay_are_told() {
 
     let mut s = beat();
     add(&mut s, "Crush", Settings::StereoImage(StereoImage { delay_frames: 24.0, ..StereoImage::default() }), None);
-    assert!(of_snare(&s).sentence.contains("then Main, 24 samples later."), "{}", of_snare(&s).sentence);
+    assert!(of_snare(&s).sentence.contains("then Main, 24 samples (0.5 ms) later."), "{}", of_snare(&s).sentence);
 }
 
 #[test]
@@ -386,11 +386,15 @@ fn two_ways_of_a_lane_that_are_apart_in_time_comb_and_echoes_do_not() {
     apply(&mut s, &Edit::RemoveProcessors { strip, processors: vec![crush] }).unwrap();
     apply(&mut s, &delayed(strip)).unwrap();
     let found = of_snare(&s);
-    assert!(found.sentence.ends_with("240 samples later. Together they comb."), "{}", found.sentence);
+    assert!(found.sentence.ends_with("240 samples (5.0 ms) later. Together they comb."), "{}", found.sentence);
     assert_eq!(found.repair.unwrap().name, "Take the delay of Crush off");
     assert!(checks(&s).iter().any(|c| c.key.to_string().starts_with("late")));
     add(&mut s, "Crush", Settings::Reverb(crate::dsp::Reverb::default()), None);
     assert!(checks(&s).iter().all(|c| !c.key.to_string().starts_with("late")));
+    // The trace says when it comes, and not that it combs.
+    let found = of_snare(&s);
+    assert!(found.sentence.contains("240 samples (5.0 ms) later") && !found.sentence.contains("comb"));
+    assert_eq!(found.repair, None);
 }
 
 #[test]

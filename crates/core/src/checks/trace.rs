@@ -1,7 +1,7 @@
 //! The walk from a lane to main, and the first thing on it that stops the sound.
 
-use super::gain::way_gain;
-use super::repair::{Repair, turn_back, undelayed};
+use super::gain::{WayGain, later_by, way_gain};
+use super::repair::{Repair, turn_back, undelayed_way};
 use super::twins::{Twins, twins};
 use crate::dsp::Settings;
 use crate::edit::{Edit, ProcessorChange, StripChange};
@@ -164,14 +164,13 @@ fn tell(walker: &Walker, name: &str, source: Option<Stop>, walked: &[Walked]) ->
             let mut sentence = format!("{name} {}.", goes(session, &first.way));
             for other in rest {
                 sentence.push_str(&format!(" It also {}", goes(session, &other.way)));
-                let late = other.delay - first.delay;
-                if late != 0.0 {
-                    let word = if late > 0.0 { "later" } else { "earlier" };
-                    sentence.push_str(&format!(", {} samples {word}", late.abs()));
+                let apart = other.figures.delay - first.figures.delay;
+                if apart != 0.0 {
+                    sentence.push_str(&format!(", {}", later_by(session, apart)));
                 }
                 sentence.push('.');
             }
-            let late = rest.iter().find(|w| w.delay != first.delay);
+            let late = rest.iter().find(|w| w.figures.late_against(&first.figures) != 0.0);
             match late {
                 Some(_) => sentence.push_str(" Together they comb."),
                 None => sentence.push_str(&together(&open)),
@@ -179,9 +178,9 @@ fn tell(walker: &Walker, name: &str, source: Option<Stop>, walked: &[Walked]) ->
             let (harm, mend) = beside(walker);
             sentence.push_str(&harm);
             let repair = late.and_then(|other| {
-                let (later, sooner) = if other.delay > first.delay { (*other, *first) } else { (*first, *other) };
-                let own = later.way.strips.iter().filter(|id| !sooner.way.strips.contains(id));
-                let (name, edit) = own.filter_map(|id| session.strip(*id)).find_map(|s| undelayed(session, s))?;
+                let (later, sooner) =
+                    if other.figures.delay > first.figures.delay { (*other, *first) } else { (*first, *other) };
+                let (name, edit) = undelayed_way(session, &later.way, &sooner.way)?;
                 Some(Repair { name, edit })
             });
             Told { sentence, silent: false, on_purpose: false, repair: repair.or(mend) }
@@ -191,10 +190,10 @@ fn tell(walker: &Walker, name: &str, source: Option<Stop>, walked: &[Walked]) ->
 
 /// What several ways make of a steady sound.
 fn together(open: &[&Walked]) -> String {
-    let sum: f64 = open.iter().map(|w| w.gain).sum();
-    let most = open.iter().map(|w| w.gain.abs()).fold(0.0, f64::max);
+    let sum: f64 = open.iter().map(|w| w.figures.gain).sum();
+    let most = open.iter().map(|w| w.figures.gain.abs()).fold(0.0, f64::max);
     let db = gain_to_db(sum / most).max(-99.0);
-    let sure = open.iter().all(|w| w.plain);
+    let sure = open.iter().all(|w| w.figures.plain);
     let (about, rest) = if sure { ("", "") } else { ("about ", ", as long as nothing is reduced") };
     if db >= 0.0 {
         format!(" Together they come {about}{db:.1} dB louder than the loudest alone{rest}.")
@@ -228,8 +227,9 @@ fn beside(walker: &Walker) -> (String, Option<Repair>) {
 /// Ways that leave nothing of each other.
 fn cancelled(session: &Session, open: &[&Walked]) -> Option<Stop> {
     let [first, second] = open else { return None };
-    let rest = (first.gain + second.gain).abs() / first.gain.abs().max(second.gain.abs());
-    if !(first.plain && second.plain && first.delay == second.delay && rest < 0.03) {
+    let (one, other) = (&first.figures, &second.figures);
+    let rest = (one.gain + other.gain).abs() / one.gain.abs().max(other.gain.abs());
+    if !(one.plain && other.plain && one.delay == other.delay && rest < 0.03) {
         return None;
     }
     let reason = format!("it {}, and {}, and the two cancel", goes(session, &first.way), goes(session, &second.way));
@@ -257,9 +257,7 @@ struct Walked {
     way: Way,
     shown: TraceWay,
     stop: Option<Stop>,
-    gain: f64,
-    plain: bool,
-    delay: f64,
+    figures: WayGain,
 }
 
 struct Walker<'a> {
@@ -294,14 +292,7 @@ impl Walker<'_> {
         let figures = way_gain(self.session, &way);
         let gain_db =
             (first.is_none() && figures.gain != 0.0).then(|| libm::round(gain_to_db(figures.gain) * 100.0) / 100.0);
-        Walked {
-            way,
-            shown: TraceWay { steps, gain_db },
-            stop: first,
-            gain: figures.gain,
-            plain: figures.plain,
-            delay: figures.delay,
-        }
+        Walked { way, shown: TraceWay { steps, gain_db }, stop: first, figures }
     }
 
     /// Why nothing comes out of a strip on the way to the next.

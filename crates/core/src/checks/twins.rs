@@ -1,6 +1,6 @@
 //! Lanes that play one sound at the same time: what they make of each other, and what mends it.
 
-use super::gain::way_gain;
+use super::gain::{later_by, way_gain};
 use super::repair::{Repair, turn_back, turn_round, undelayed};
 use crate::edit::Edit;
 use crate::routing::ways;
@@ -76,9 +76,8 @@ impl Twins<'_> {
     /// What they do to each other, as it goes on behind what they play.
     pub fn effect(&self, session: &Session) -> String {
         if self.late != 0.0 {
-            let (later, frames) = if self.late > 0.0 { (self.second, self.late) } else { (self.first, -self.late) };
-            let ms = frames / f64::from(session.header.sample_rate) * 1000.0;
-            return format!("{} {frames} samples ({ms:.1} ms) later: together they comb", later.name);
+            let later = if self.late > 0.0 { self.second } else { self.first };
+            return format!("{} {}: together they comb", later.name, later_by(session, self.late.abs()));
         }
         if self.cancel_completely() {
             return "one of them inverted: they cancel completely".into();
