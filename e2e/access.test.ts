@@ -1,25 +1,13 @@
 /** Every stage and tab is open to everybody: contrast, names, headings and focus, in both themes. */
 import assert from 'node:assert/strict';
-import { createRequire } from 'node:module';
 import { after, before, test } from 'node:test';
-import type { AxeResults } from 'axe-core';
-import type { Browser, Page } from 'playwright-core';
+import type { Browser } from 'playwright-core';
+import { violations } from './axe.js';
 import { ADDRESS, beat, launch, row, stage, until } from './browser.js';
 
 let browser: Browser;
 before(async () => void (browser = await launch()));
 after(() => browser.close());
-
-const AXE = createRequire(import.meta.url).resolve('axe-core/axe.min.js');
-
-/** What is wrong with the page as it stands, each with the first place. */
-async function violations(page: Page, where: string, rules: string[] = []): Promise<string[]> {
-  const found = await page.evaluate((rules) => {
-    const { axe } = globalThis as unknown as { axe: { run: (options: object) => Promise<AxeResults> } };
-    return axe.run(rules.length > 0 ? { runOnly: rules } : {});
-  }, rules);
-  return found.violations.map(({ id, nodes }) => `${where}: ${id} at ${nodes[0]?.html.slice(0, 160)}`);
-}
 
 // The other theme differs in its colours alone.
 for (const [colorScheme, rules] of [
@@ -28,7 +16,6 @@ for (const [colorScheme, rules] of [
 ] as ['light' | 'dark', string[]][]) {
   test(`every stage and tab can be used by everybody, ${colorScheme}`, async () => {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
-    await page.addInitScript({ path: AXE });
     await page.goto(ADDRESS);
     const open = page.getByRole('button', { name: 'Open the demo' });
     await open.waitFor();

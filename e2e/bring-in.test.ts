@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { after, before, test } from 'node:test';
 import type { Browser, Page } from 'playwright-core';
+import { violations } from './axe.js';
 import { drop, freshSession, launch, level, row, stage, until } from './browser.js';
 import { midiFile, type MidiNote } from './midi.js';
 import { drumLoop, tone, withTimeReference } from './wav.js';
@@ -409,6 +410,39 @@ test('recordings stand at their time references where all of them have one', asy
   await row(page, 'Horns').waitFor();
   await chosen(page, 'Horns');
   await until(seconds, (s) => s === 0, 'at bar 1');
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
+test('notes of a MIDI file are shown with their lanes and sent elsewhere before they come in', async () => {
+  const { page, faults } = await freshSession(browser, 'Notes');
+  await drop(page, [{ name: 'Kik.wav', bytes: tone(50, 0.3) }]);
+  await row(page, 'Kik').waitFor();
+  const notes = [36, 38, 42, 42].map((key, n) => ({ at: 96 * n, key, channel: 10 }));
+  await drop(page, [
+    { name: 'Hh closed.wav', bytes: tone(6000, 0.1) },
+    { name: 'beat.mid', bytes: midiFile(notes) },
+  ]);
+  const asking = page.getByRole('dialog', { name: 'Where they go' });
+  const lane = (name: string) => asking.getByLabel(`Lane for the notes of ${name}`);
+  const shown = (name: string) => lane(name).locator('option:checked').innerText();
+  assert.deepEqual(await Promise.all(['Kick', 'Snare', 'Hat closed'].map(shown)), [
+    'Kik',
+    'a new lane',
+    'Hh closed, which comes in',
+  ]);
+  await asking.getByText('2 notes').waitFor();
+  assert.deepEqual(await violations(page, 'where they go'), []);
+  await asking.getByRole('button', { name: 'All in new lanes' }).click();
+  assert.equal(await shown('Kick'), 'a new lane');
+  await asking.getByRole('button', { name: 'As proposed' }).click();
+  await lane('Snare').selectOption({ label: 'Hh closed, which comes in' });
+  await asking.getByRole('button', { name: 'Bring in' }).click();
+  await row(page, 'Hh closed').waitFor();
+  assert.equal(await page.locator('[data-row]').filter({ hasText: 'Snare' }).count(), 0);
+  assert.deepEqual(await Promise.all(['Kik', 'Hh closed'].map((name) => hits(page, name))), [1, 3]);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await row(page, 'Hh closed').waitFor({ state: 'detached' });
   assert.deepEqual(faults, []);
   await page.context().close();
 });

@@ -1,11 +1,12 @@
-/** The browser's module outside the browser, with a session folder in it. */
+/** The browser's module with a session folder in it, in Node.js or in a page. */
+import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { readWav } from './wav.js';
 
 export const root = join(import.meta.dirname, '../..');
 
-export interface Lane {
+interface Lane {
   memory: WebAssembly.Memory;
   input(bytes: number): number;
   output(): number;
@@ -29,38 +30,88 @@ interface Folder {
   assets: { id: string; channels: number }[];
 }
 
-/** A player with the session and all its audio, at the start of the song. */
-export function openFolder(folder: string): { lane: Lane; rate: number } {
-  const module = new WebAssembly.Module(readFileSync(join(root, 'web/src/lib/wasm/lane.wasm')));
-  const lane = new WebAssembly.Instance(module, {}).exports as unknown as Lane;
-  const give = (...parts: Uint8Array[]) => {
-    let at = lane.input(parts.reduce((n, p) => n + p.byteLength, 0));
-    for (const part of parts) {
-      new Uint8Array(lane.memory.buffer, at, part.byteLength).set(part);
-      at += part.byteLength;
-    }
+/** What is played, as it can be handed to a page. */
+export interface Played {
+  /** Where the module can be fetched. */
+  module: string;
+  /** The session's JSON. */
+  session: string;
+  /** Its audio: 32-bit floats, interleaved, in base64. */
+  audio: { id: string; channels: number; base64: string }[];
+  rate: number;
+  seconds: number;
+  /** Frames computed at a time. */
+  block: number;
+}
+
+/** The module as an address that Node.js can fetch. */
+export const MODULE = `data:application/wasm;base64,${readFileSync(join(root, 'web/src/lib/wasm/lane.wasm')).toString('base64')}`;
+
+/** Writes sessions into a folder and plays them with the native core: what each is called there, and its SHA-256. */
+export function nativeBits(folder: string, seconds: number): { name: string; sum: string }[] {
+  const program = join(root, 'target/debug/examples/native_bits');
+  const lines = execFileSync(program, [folder, String(seconds)])
+    .toString()
+    .trim()
+    .split('\n');
+  return lines.map((line) => {
+    const [name = '', sum = ''] = line.split(' ');
+    return { name, sum };
+  });
+}
+
+/** A session folder, to be played. */
+export function folderToPlay(folder: string, seconds: number, block: number): Played {
+  const session = readFileSync(join(folder, 'session.json'), 'utf8');
+  const { header, assets } = JSON.parse(session) as Folder;
+  const audio = assets.map(({ id, channels }) => {
+    const { samples } = readWav(readFileSync(join(folder, 'audio', `${id}.wav`)));
+    return { id, channels, base64: Buffer.from(new Float32Array(samples).buffer).toString('base64') };
+  });
+  return { module: MODULE, session, audio, rate: header.sample_rate, seconds, block };
+}
+
+/** The SHA-256 of all 64-bit samples of main. Everything it needs is inside, so that a page can run it as well. */
+export async function playedBits(played: Played): Promise<string> {
+  const code = await (await fetch(played.module)).arrayBuffer();
+  const { instance } = await WebAssembly.instantiate(code, {});
+  const lane = instance.exports as unknown as Lane;
+  const give = (text: string) => {
+    const bytes = new TextEncoder().encode(text);
+    const at = lane.input(bytes.byteLength);
+    new Uint8Array(lane.memory.buffer, at, bytes.byteLength).set(bytes);
   };
-  const document = readFileSync(join(folder, 'session.json'));
-  const session = JSON.parse(document.toString()) as Folder;
-  give(document);
-  lane.desk_open();
   const answer = (length: number) => new Uint8Array(lane.memory.buffer, lane.output(), length).slice();
+  give(played.session);
+  lane.desk_open();
   const words = new Float64Array(answer(lane.desk_engine(1)).buffer);
-  lane.player_start(session.header.sample_rate);
+  lane.player_start(played.rate);
   // Making room may move the memory.
   const room = lane.player_words(words.length);
   new Float64Array(lane.memory.buffer, room, words.length).set(words);
   lane.player_take();
   lane.player_finish();
-  for (const asset of session.assets) {
-    const wav = readWav(readFileSync(join(folder, 'audio', `${asset.id}.wav`)));
-    const frames = wav.samples.length / asset.channels;
-    give(Buffer.from(JSON.stringify(asset.id)));
-    const number: unknown = JSON.parse(Buffer.from(answer(lane.desk_number())).toString());
-    lane.player_incoming(Number(number), asset.channels, frames);
+  for (const { id, channels, base64 } of played.audio) {
+    const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+    const samples = new Float32Array(bytes.buffer);
+    const frames = samples.length / channels;
+    give(JSON.stringify(id));
+    const number: unknown = JSON.parse(new TextDecoder().decode(answer(lane.desk_number())));
+    lane.player_incoming(Number(number), channels, frames);
     const at = lane.player_piece(frames);
-    new Float32Array(lane.memory.buffer, at, wav.samples.length).set(wav.samples);
-    if (lane.player_came() !== 1) throw new Error(`the engine did not take ${asset.id}`);
+    new Float32Array(lane.memory.buffer, at, samples.length).set(samples);
+    if (lane.player_came() !== 1) throw new Error(`the engine did not take ${id}`);
   }
-  return { lane, rate: session.header.sample_rate };
+  lane.player_play();
+  const frames = played.seconds * played.rate;
+  const out = new Float64Array(2 * frames);
+  for (let done = 0; done < frames; done += played.block) {
+    const count = Math.min(played.block, frames - done);
+    lane.player_process(count);
+    // Both zeros count as one.
+    const exact = new Float64Array(lane.memory.buffer, lane.player_exact(), 2 * count).map((x) => x + 0);
+    out.set(exact, 2 * done);
+  }
+  const sum = new Uint8Array(await crypto.subtle.digest('SHA-256', out));
+  return [...sum].map((byte) => byte.toString(16).padStart(2, '0')).join('');
 }

@@ -197,7 +197,7 @@ proptest! {
         s.parts.push(Part::new(s.patterns[0].id, VoiceId(21), hits.clone()));
         let take = read_take("song.mid", &write_song(&s)).unwrap();
         let mut again = Session::new("Again", 48_000);
-        apply(&mut again, &Edit::AddTake { take, sounds: vec![] }).unwrap();
+        apply(&mut again, &Edit::AddTake { take, sounds: vec![], to: vec![] }).unwrap();
         prop_assert_eq!(again.voices.len(), 1);
         prop_assert_eq!(again.voices[0].name.as_str(), name);
         prop_assert_eq!(again.hits(again.patterns[0].id, again.voices[0].id), &hits[..]);

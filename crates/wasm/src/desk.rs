@@ -3,11 +3,11 @@
 use crate::{answer, answer_words, failed, read_input};
 use lane_core::checks::{self, TraceQuestion};
 use lane_core::dsp::{Delay, Place, Reverb, Settings};
-use lane_core::edit::{self, Edit, Incoming, Insertion, destinations, proposed_map};
+use lane_core::edit::{self, Edit, Incoming, Insertion, destinations, note_places, proposed_map};
 use lane_core::engine::Compiler;
 use lane_core::midi;
 use lane_core::routing::{Latencies, mono_places};
-use lane_core::session::{BarSpan, Patch, PatchError, Session, Timeline};
+use lane_core::session::{BarSpan, Patch, PatchError, Session, Take, Timeline};
 use lane_core::stems::{StemJob, StemSpec, Warning};
 use lane_core::units::{AssetId, TakeId, VoiceId};
 use serde::{Deserialize, Serialize};
@@ -276,6 +276,26 @@ pub extern "C" fn desk_destinations() -> usize {
     };
     DESK.with_borrow(|desk| match desk {
         Some(session) => answer(&destinations(session, &incoming)),
+        None => failed(EMPTY),
+    })
+}
+
+#[derive(Deserialize)]
+struct NotesQuestion {
+    /// What comes in before.
+    before: Vec<Edit>,
+    take: Take,
+}
+
+/// Where the notes of a take go that comes in.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_note_places() -> usize {
+    let asked = match read_input::<NotesQuestion>() {
+        Ok(asked) => asked,
+        Err(error) => return failed(error),
+    };
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&note_places(session, &asked.before, &asked.take)),
         None => failed(EMPTY),
     })
 }

@@ -3,7 +3,7 @@
 use lane_core::checks::{Check, Trace, TraceQuestion};
 use lane_core::dsp::delay::Echo;
 use lane_core::dsp::{KindInfo, Response};
-use lane_core::edit::{Applied, Destination, Edit, Incoming};
+use lane_core::edit::{Applied, Destination, Edit, Incoming, NotePlaces};
 use lane_core::engine::{Bypass, MeterLayout};
 use lane_core::levels::{Measured, Proposal, Suggestion, SumLine};
 use lane_core::midi::TakeLine;
@@ -57,6 +57,7 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(LaneGrid::export_all(&config))?;
     export(Incoming::export_all(&config))?;
     export(Destination::export_all(&config))?;
+    export(NotePlaces::export_all(&config))?;
     export(TakeLine::export_all(&config))?;
     export(Tuning::export_all(&config))?;
     export(Trace::export_all(&config))?;

@@ -1,7 +1,7 @@
 //! Every intent that a person can have.
 
 use super::{
-    BarRange, BusGroup, Cut, HitsChange, Insertion, MovedValue, NewVoice, ProcessorChange, Split, StripChange,
+    BarRange, BusGroup, Cut, HitsChange, Insertion, MovedValue, NewVoice, NotesTo, ProcessorChange, Split, StripChange,
     TakeSound,
 };
 use crate::dsp::Settings;
@@ -170,6 +170,9 @@ pub enum Edit {
         take: Take,
         /// Sounds for its notes.
         sounds: Vec<TakeSound>,
+        /// Where notes go for which somebody chose another lane than the proposed one.
+        #[serde(default)]
+        to: Vec<NotesTo>,
     },
     /// A kept take split in another way.
     SplitTake {

@@ -23,7 +23,7 @@ pub use intent::Edit;
 pub use lanes::{Cut, NewHits, NewVoice, Piece, PieceVoice};
 pub use placing::{Destination, Incoming, destinations};
 pub use strips::{BusGroup, StripChange};
-pub use takes::{Split, SplitTarget, TakeSound};
+pub use takes::{NotePlaces, NotesLane, NotesTo, Split, SplitTarget, TakeSound, note_places};
 
 use crate::routing;
 use crate::session::{DocumentError, Patch, Session, Size};
@@ -164,7 +164,7 @@ fn change(s: &mut Session, edit: &Edit, size: &Size) -> Result<(), EditError> {
         Edit::SetLoop { pattern, voices, ticks } => song::set_loop(s, *pattern, voices, *ticks),
         Edit::Humanise { pattern, voices, by } => song::humanise(s, *pattern, voices, *by),
         Edit::DoublePattern { pattern } => song::double_pattern(s, *pattern),
-        Edit::AddTake { take, sounds } => takes::add(s, take, sounds),
+        Edit::AddTake { take, sounds, to } => takes::add(s, take, sounds, to),
         Edit::SplitTake { take, splits } => takes::split(s, *take, splits),
         Edit::RemoveTake { take } => takes::remove(s, *take),
         Edit::CutLoop { cut } => lanes::cut(s, cut),

@@ -2,8 +2,8 @@
 //! a rest, so that a new edit or a new field cannot be forgotten.
 
 use super::{
-    BarRange, BusGroup, Cut, Edit, Insertion, MovedValue, NewHits, NewVoice, ProcessorChange, Split, SplitTarget,
-    StripChange, StripMap, TakeSound,
+    BarRange, BusGroup, Cut, Edit, Insertion, MovedValue, NewHits, NewVoice, NotesLane, NotesTo, ProcessorChange,
+    Split, SplitTarget, StripChange, StripMap, TakeSound,
 };
 use crate::session::{
     AssetRef, DocumentError, Key, Pattern, Processor, Section, StemChoice, StemPlan, StemRange, StripSend, VoiceSource,
@@ -61,6 +61,16 @@ impl Ids for NewVoice {
         output.each(with);
         for NewHits { pattern, hits: _ } in hits {
             pattern.each(with);
+        }
+    }
+}
+
+impl Ids for NotesTo {
+    fn each(&mut self, with: &mut impl FnMut(&mut u32)) {
+        let NotesTo { notes: _, to } = self;
+        match to {
+            NotesLane::Voice { voice } => voice.each(with),
+            NotesLane::New | NotesLane::Named { name: _ } => {}
         }
     }
 }
@@ -151,7 +161,7 @@ impl Ids for Edit {
                 pattern.each(with);
                 voices.each(with);
             }
-            Edit::AddTake { take: _, sounds: _ } => {}
+            Edit::AddTake { take: _, sounds: _, to } => to.each(with),
             Edit::SplitTake { take, splits } => {
                 take.each(with);
                 splits.each(with);
@@ -270,7 +280,9 @@ impl Edit {
             Edit::AddVoices { voices: _, assets } | Edit::SetSource { voice: _, source: _, assets } => {
                 assets.iter_mut().collect()
             }
-            Edit::AddTake { take: _, sounds } => sounds.iter_mut().map(|TakeSound { key: _, asset }| asset).collect(),
+            Edit::AddTake { take: _, sounds, to: _ } => {
+                sounds.iter_mut().map(|TakeSound { key: _, asset }| asset).collect()
+            }
             Edit::SplitTake { take: _, splits } => splits
                 .iter_mut()
                 .filter_map(|Split { to, keys: _ }| match to {
@@ -411,7 +423,8 @@ impl Edit {
                 rows(groups.len())?;
                 rows(groups.iter().map(|g| g.strips.len()).sum())
             }
-            Edit::AddTake { take, sounds } => {
+            Edit::AddTake { take, sounds, to } => {
+                at_most("voices that a take is split into", to.len(), limits::VOICES)?;
                 at_most("notes of a take", take.notes.len(), limits::TAKE_NOTES)?;
                 at_most("tracks of a take", take.tracks.len(), limits::TAKE_TRACKS)?;
                 at_most("remarks of a take", take.remarks.len(), limits::TAKE_TRACKS)?;

@@ -102,7 +102,12 @@ pub fn destinations(s: &Session, incoming: &[Incoming]) -> Vec<Destination> {
     lanes.into_iter().zip(incoming).map(to).collect()
 }
 
+/// Whether a lane can get notes: it plays hits, and hits of its own.
+pub(super) fn takes_notes(voice: &Voice) -> bool {
+    !matches!(voice.source, VoiceSource::Recording { .. }) && voice.follows.is_none()
+}
+
 /// Where notes go: lanes that play hits, with a sound or without.
 pub(super) fn note_lanes(s: &Session, incoming: &[Incoming]) -> Vec<Option<VoiceId>> {
-    matched(s, incoming, |v| !matches!(v.source, VoiceSource::Recording { .. }))
+    matched(s, incoming, takes_notes)
 }

@@ -1,8 +1,8 @@
 //! Edits of MIDI takes: in, split into voices, split again, out.
 
 use super::lanes::{NewVoice, add_voices, remove_voices};
-use super::placing::{Incoming, note_lanes};
-use super::{EditError, song};
+use super::placing::{Incoming, note_lanes, takes_notes};
+use super::{Edit, EditError, song};
 use crate::midi::{self, TakeLine};
 use crate::session::{
     AssetRef, Family, Hold, KeptTake, Layer, NoteKey, Section, Session, Take, TakeGroup, VoiceSource, at_most, limits,
@@ -54,9 +54,90 @@ pub struct Split {
     pub keys: Vec<NoteKey>,
 }
 
-/// Keeps a take, with its notes in a pattern of their own, split as proposed. An untouched song takes over
+/// The lane of notes that come in.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub enum NotesLane {
+    /// One to be made.
+    New,
+    /// One that is there.
+    Voice {
+        /// That voice.
+        voice: VoiceId,
+    },
+    /// That of this name, which may be made in the same edit as the take comes in; a new one where there is none.
+    Named {
+        /// Its name.
+        name: Name,
+    },
+}
+
+/// Where notes of a take go that comes in.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct NotesTo {
+    /// Which notes: the voice that [`midi::lines`] proposes for them.
+    pub notes: Name,
+    /// The lane.
+    pub to: NotesLane,
+}
+
+/// Notes of a take that go together, and the lane that is proposed for them.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct NotePlace {
+    /// The voice that [`midi::lines`] proposes for them.
+    pub notes: Name,
+    /// Its family.
+    pub family: Family,
+    /// How many notes there are.
+    pub hits: u32,
+    /// The lane: by its id where the session has it, by its name where the edits before make it.
+    pub to: NotesLane,
+}
+
+/// Where the notes of a take would go.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct NotePlaces {
+    /// The notes, those of a kit first.
+    pub places: Vec<NotePlace>,
+    /// Names of the lanes that the edits before make and that can take notes.
+    pub coming: Vec<Name>,
+}
+
+/// The lanes proposed for the notes of a take.
+///
+/// * `before` – what comes in before it, such as sounds; an edit that does not fit counts as left out.
+///
+/// Cost: a copy of the session and each edit.
+pub fn note_places(s: &Session, before: &[Edit], take: &Take) -> NotePlaces {
+    let mut then = s.clone();
+    for edit in before {
+        // An edit that fails leaves nothing half-done.
+        let _ = super::apply(&mut then, edit);
+    }
+    let lines = midi::lines(take, then.header.metre.bar_ticks());
+    let hits: HashMap<NoteKey, u32> = lines.iter().map(|l| (l.key, l.hits)).collect();
+    let lane = |id: VoiceId| match then.voice(id) {
+        Some(_) if s.voice(id).is_some() => NotesLane::Voice { voice: id },
+        Some(made) => NotesLane::Named { name: made.name.clone() },
+        None => NotesLane::New,
+    };
+    let place = |p: Proposed| NotePlace {
+        hits: p.keys.iter().filter_map(|key| hits.get(key)).sum(),
+        to: p.lane.map_or(NotesLane::New, lane),
+        notes: p.notes.name,
+        family: p.notes.family,
+    };
+    let coming = then.voices.iter().filter(|v| s.voice(v.id).is_none() && takes_notes(v)).map(|v| v.name.clone());
+    NotePlaces { places: proposal(&then, &lines, &[]).into_iter().map(place).collect(), coming: coming.collect() }
+}
+
+/// Keeps a take, with its notes in a pattern of their own, split as proposed or as chosen. An untouched song takes over
 /// tempo and metre.
-pub(super) fn add(s: &mut Session, take: &Take, sounds: &[TakeSound]) -> Result<(), EditError> {
+pub(super) fn add(s: &mut Session, take: &Take, sounds: &[TakeSound], to: &[NotesTo]) -> Result<(), EditError> {
     at_most("notes of a take", take.notes.len(), limits::TAKE_NOTES)?;
     at_most("tracks of a take", take.tracks.len(), limits::TAKE_TRACKS)?;
     let last = take.notes.iter().map(|n| n.at_ticks).max().ok_or(EditError::EmptyTake)?;
@@ -71,7 +152,24 @@ pub(super) fn add(s: &mut Session, take: &Take, sounds: &[TakeSound]) -> Result<
     let id = TakeId(s.take_id());
     s.takes.push(KeptTake { id, take: take.clone(), pattern, groups: vec![] });
     let lines = midi::lines(take, s.header.metre.bar_ticks());
-    split(s, id, &proposal(s, &lines, sounds))
+    let splits = split_as(s, proposal(s, &lines, sounds), to);
+    split(s, id, &splits)
+}
+
+/// The proposal with what somebody chose instead.
+fn split_as(s: &Session, proposed: Vec<Proposed>, to: &[NotesTo]) -> Vec<Split> {
+    let chosen: HashMap<&str, &NotesLane> = to.iter().map(|t| (t.notes.as_str(), &t.to)).collect();
+    let named = |name: &Name| s.voices.iter().find(|v| v.name == *name && takes_notes(v)).map(|v| v.id);
+    let split = |p: Proposed| {
+        let lane = match chosen.get(p.notes.name.as_str()) {
+            None => p.lane,
+            Some(NotesLane::New) => None,
+            Some(NotesLane::Voice { voice }) => Some(*voice),
+            Some(NotesLane::Named { name }) => named(name),
+        };
+        Split { to: lane.map_or(p.new, |voice| SplitTarget::Voice { voice }), keys: p.keys }
+    };
+    proposed.into_iter().map(split).collect()
 }
 
 /// The first pattern and section become the take's.
@@ -91,30 +189,42 @@ fn append(s: &mut Session, name: &Name, bars: u32) -> Result<PatternId, EditErro
     Ok(pattern)
 }
 
+/// Notes of a take that go together, before somebody chose.
+struct Proposed {
+    /// What they are called, and their family.
+    notes: Incoming,
+    keys: Vec<NoteKey>,
+    /// A lane that is there.
+    lane: Option<VoiceId>,
+    /// What a lane of their own would be.
+    new: SplitTarget,
+}
+
 /// Lines with the same voice together; voices that are there already get theirs.
-fn proposal(s: &Session, lines: &[TakeLine], sounds: &[TakeSound]) -> Vec<Split> {
-    let mut splits: Vec<Split> = Vec::new();
-    let mut incoming: Vec<Incoming> = Vec::new();
+fn proposal(s: &Session, lines: &[TakeLine], sounds: &[TakeSound]) -> Vec<Proposed> {
+    let mut found: Vec<Proposed> = Vec::new();
     let mut places: HashMap<&str, usize> = HashMap::new();
     let ready: HashMap<NoteKey, &AssetRef> = sounds.iter().rev().map(|x| (x.key, &x.asset)).collect();
     for line in lines {
         if let Some(at) = places.get(line.voice.as_str()) {
-            splits[*at].keys.push(line.key);
+            found[*at].keys.push(line.key);
             continue;
         }
         let name = Name::cleaned(&line.voice, "Voice");
-        incoming.push(Incoming { name: name.clone(), family: line.family });
         let sound = ready.get(&line.key).map(|asset| (*asset).clone());
-        places.insert(&line.voice, splits.len());
-        let to = SplitTarget::New { name, family: line.family, melodic: line.melodic, sound };
-        splits.push(Split { to, keys: vec![line.key] });
+        places.insert(&line.voice, found.len());
+        found.push(Proposed {
+            notes: Incoming { name: name.clone(), family: line.family },
+            keys: vec![line.key],
+            lane: None,
+            new: SplitTarget::New { name, family: line.family, melodic: line.melodic, sound },
+        });
     }
-    for (split, lane) in splits.iter_mut().zip(note_lanes(s, &incoming)) {
-        if let Some(voice) = lane {
-            split.to = SplitTarget::Voice { voice };
-        }
+    let incoming: Vec<Incoming> = found.iter().map(|p| p.notes.clone()).collect();
+    for (proposed, lane) in found.iter_mut().zip(note_lanes(s, &incoming)) {
+        proposed.lane = lane;
     }
-    splits
+    found
 }
 
 /// Splits a kept take: what an earlier split put into lanes is taken out first.

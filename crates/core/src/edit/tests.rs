@@ -151,7 +151,7 @@ fn a_take_fills_lanes_by_name_and_makes_the_missing_ones() {
         metre: None,
         remarks: vec![],
     };
-    apply(&mut s, &Edit::AddTake { take, sounds: vec![] }).unwrap();
+    apply(&mut s, &Edit::AddTake { take, sounds: vec![], to: vec![] }).unwrap();
     let names: Vec<_> = s.voices.iter().map(|v| v.name.as_str()).collect();
     assert_eq!(names, ["Kick", "Snare", "Hat", "Ride"]);
     assert_eq!(s.header.tempo_bpm.bpm(), 132.0);
@@ -278,7 +278,7 @@ fn any_hits_edit() -> impl Strategy<Value = Edit> {
             ticks
         }),
         Just(Edit::DoublePattern { pattern }),
-        Just(Edit::AddTake { take: kit_take(), sounds: vec![] }),
+        Just(Edit::AddTake { take: kit_take(), sounds: vec![], to: vec![] }),
         (5u32..20).prop_map(|take| Edit::RemoveTake { take: TakeId(take) }),
         (5u32..20, voice_id.clone()).prop_map(|(take, voice)| Edit::SplitTake {
             take: TakeId(take),
@@ -353,7 +353,7 @@ fn names(s: &Session) -> Vec<&str> {
 #[test]
 fn a_take_is_kept_and_can_be_split_again_in_another_way() {
     let mut s = Session::new("Take", 48_000);
-    apply(&mut s, &Edit::AddTake { take: kit_take(), sounds: vec![] }).unwrap();
+    apply(&mut s, &Edit::AddTake { take: kit_take(), sounds: vec![], to: vec![] }).unwrap();
     assert_eq!(names(&s), ["Kick", "Snare", "Toms"]);
     let (take, pattern) = (s.takes[0].id, s.takes[0].pattern);
     let to = |name: &str| SplitTarget::Voice { voice: named(&s, name) };
@@ -380,7 +380,7 @@ fn a_lane_that_is_there_keeps_its_sound_and_gets_the_notes() {
     let mut s = kit();
     let (kick, pattern) = (named(&s, "Kick"), s.patterns[0].id);
     apply(&mut s, &Edit::SetHits { pattern, voice: kick, hits: vec![hit(0)] }).unwrap();
-    apply(&mut s, &Edit::AddTake { take: kit_take(), sounds: vec![] }).unwrap();
+    apply(&mut s, &Edit::AddTake { take: kit_take(), sounds: vec![], to: vec![] }).unwrap();
     assert_eq!(names(&s), ["Kick", "Snare", "Hat", "Toms"]);
     // The song went on before: the take stands in a pattern and a section of its own.
     assert_eq!((s.patterns.len(), s.sections.len()), (2, 2));

@@ -12,6 +12,7 @@ import type {
   KindInfo,
   LaneGrid,
   NameLine,
+  NotePlaces,
   Patch,
   Processor,
   Response,
@@ -22,6 +23,7 @@ import type {
   StripMap,
   MonoPlaces,
   StripLatency,
+  Take,
   TakeLine,
   Timeline,
   Trace,
@@ -202,6 +204,11 @@ export class Desk {
   /** Where sounds that come in go: a lane that waits for each, or the bus of its family. */
   destinations(incoming: Incoming[]): Destination[] {
     return this.ask(() => this.lane.desk_destinations(), incoming);
+  }
+
+  /** Where the notes of a take go that comes in behind some edits. */
+  notePlaces(before: Edit[], take: Take): NotePlaces {
+    return this.ask(() => this.lane.desk_note_places(), { before, take });
   }
 
   /** A lane over bars of the song, from one up to another; nothing where the voice is gone. */

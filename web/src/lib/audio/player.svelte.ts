@@ -9,6 +9,10 @@ import workletUrl from './worklet.ts?worker&url';
 
 const encoder = new TextEncoder();
 const decoder = new TextDecoder();
+/** How long the browser may take until it sounds. */
+const SOUNDS_MS = 4000;
+const NO_SOUND =
+  'The browser takes no sound. Look whether an output device is connected; it plays as soon as there is one.';
 /** Assets fetched at a time. */
 const FETCHES = 6;
 
@@ -40,6 +44,9 @@ export class Player {
   private wanted = false;
   private readonly known = new Set<string>();
   private opening: Promise<void> | undefined;
+
+  /** Runs while sound was asked for and none came. */
+  private silent: ReturnType<typeof setTimeout> | undefined;
 
   /** The loop that was asked for last, in frames. */
   private looped: [number, number] | undefined;
@@ -99,6 +106,7 @@ export class Player {
         return;
       }
       case 'meters':
+        this.sounds();
         if (this.playing) this.position = message.position;
         this.meters.take(message.values, message.lufs, message.truePeak);
         if (message.fault > 0) this.fault = message.fault;
@@ -162,8 +170,23 @@ export class Player {
     void this.context?.resume();
   }
 
+  /** Without an output device the clock of a browser may stand still, and nothing says so. */
+  private expectSound(): void {
+    clearTimeout(this.silent);
+    this.silent = setTimeout(() => {
+      // While the engine is on its way, that is what is waited for.
+      if (this.playing && this.node) this.problem = NO_SOUND;
+    }, SOUNDS_MS);
+  }
+
+  private sounds(): void {
+    clearTimeout(this.silent);
+    if (this.problem === NO_SOUND) this.problem = '';
+  }
+
   play(): void {
     this.wake();
+    this.expectSound();
     this.meters.restart();
     this.playing = true;
     this.send({ kind: 'play' });
@@ -208,6 +231,7 @@ export class Player {
   }
 
   async close(): Promise<void> {
+    clearTimeout(this.silent);
     this.node?.disconnect();
     await this.context?.close();
   }

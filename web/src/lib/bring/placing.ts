@@ -1,5 +1,14 @@
 /** What brought files become: edits, each of one file, and where recordings stand. */
-import type { BroughtIn, BroughtSound, Destination, Edit, Incoming, Layer, NewVoice } from '$lib/api/types';
+import type {
+  BroughtIn,
+  BroughtSound,
+  Destination,
+  Edit,
+  Incoming,
+  Layer,
+  NewVoice,
+  NotesTo,
+} from '$lib/api/types';
 
 /** A file that the server read. */
 export interface Brought {
@@ -31,6 +40,9 @@ export function choose(to: Destination[], at: number, voice: number | null): Des
     return voice !== null && d.voice === voice ? { ...d, voice: null } : d;
   });
 }
+
+/** Where sounds go; one that is not named gets a new lane. */
+export type Places = ReadonlyMap<Brought, Destination>;
 
 /** What one file becomes. */
 export interface Placed {
@@ -88,13 +100,17 @@ function into(voice: NewVoice, sound: BroughtSound, to: Destination | undefined,
 
 /**
  * Each file as an edit of its own, sounds first, so that the notes of a take find their lanes; and what was taken otherwise
- * than a file says, for people. `to` says where each sound goes; one that it does not name gets a new lane. Where recordings say when they began, they stand as they stood to each other, short ones too.
+ * than a file says, for people. Where recordings say when they began, they stand as they stood to each other, short ones
+ * too.
+ *
+ * * `notesOf` – lanes that somebody chose for notes of a take.
  */
 export function placed(
   brought: Brought[],
   rate: number,
-  to: ReadonlyMap<Brought, Destination> = new Map(),
+  to: Places = new Map(),
   trim?: Trim,
+  notesOf: (take: Brought) => NotesTo[] = () => [],
 ): { placed: Placed[]; remarks: string[] } {
   const remarks = brought.flatMap(({ file, result }) =>
     (result.kind === 'midi' ? result.take.remarks : result.remarks).map((r) => `${file}: ${r}`),
@@ -107,7 +123,10 @@ export function placed(
   for (const item of brought) {
     const { file, result } = item;
     if (result.kind === 'midi') {
-      takes.push({ file, edit: { kind: 'add_take', take: result.take, sounds: result.sounds } });
+      takes.push({
+        file,
+        edit: { kind: 'add_take', take: result.take, sounds: result.sounds, to: notesOf(item) },
+      });
       continue;
     }
     const time = timeOf(item);

@@ -1,8 +1,11 @@
 /** Files on their way into the session: listed, read one by one, brought in together, each standing alone. */
 import { api, ApiError } from '$lib/api/client';
 import { LIMITS } from '$lib/api/types/limits';
-import type { Destination } from '$lib/api/types';
-import { asOne, choose, incoming, inOrder, placed, playedBytes, type Brought } from '$lib/bring/placing';
+import type { Destination, Edit, NotesLane, Take } from '$lib/api/types';
+import { chosenAgain, chosenLanes, noteLines, notesOptions } from '$lib/bring/notes';
+import type { NoteLine, NotesOption } from '$lib/bring/notes';
+import { asOne, choose, incoming, inOrder, placed, playedBytes } from '$lib/bring/placing';
+import type { Brought, Places } from '$lib/bring/placing';
 import { commonTrim, trimSentence } from '$lib/bring/trim';
 import { listed, type Entry, type Item, type Listed } from '$lib/bring/unpack';
 import { Pauses } from '$lib/sync/pauses';
@@ -23,7 +26,7 @@ export interface Refusal {
 
 const MIB = 2 ** 20;
 
-/** Sounds that wait for a person to say where they go. */
+/** Sounds and notes that wait for a person to say where they go. */
 export interface Waiting {
   brought: Brought[];
   sounds: { of: Brought; name: string }[];
@@ -31,7 +34,13 @@ export interface Waiting {
   to: Destination[];
   /** As the core proposed. */
   proposed: Destination[];
+  /** The notes of takes, and the lanes that they can go to. */
+  notes: NoteLine[];
+  options: NotesOption[];
 }
+
+const placesOf = (sounds: { of: Brought }[], to: Destination[]): Places =>
+  new Map(sounds.flatMap(({ of }, at) => (to[at] ? [[of, to[at]] as const] : [])));
 
 export class BringIn {
   total = $state(0);
@@ -42,7 +51,7 @@ export class BringIn {
   refused = $state<Refusal[]>([]);
   /** What was taken otherwise, for people. */
   remarks = $state<string[]>([]);
-  /** Where lanes wait for sounds, nothing is brought in before a person saw what goes where. */
+  /** Where lanes wait for sounds or can take notes, nothing is brought in before a person saw what goes where. */
   asking = $state.raw<Waiting>();
   /** Whether what comes in together is trimmed to the session's target; kept in this browser. */
   trims = $state(localStorage.getItem(TRIMS) !== 'off');
@@ -94,34 +103,58 @@ export class BringIn {
     const brought = results.filter((r) => r !== undefined);
     const sounds = incoming(brought);
     if (onto !== undefined && brought.length === 1 && sounds.length === 1) {
-      this.apply(brought, sounds, [{ voice: onto, output: null }]);
+      this.apply(brought, sounds, [{ voice: onto, output: null }], []);
       return;
     }
     const to = this.session.desk.destinations(sounds.map(({ name, family }) => ({ name, family })));
-    if (to.some((d) => d.voice !== null)) this.asking = { brought, sounds, to, proposed: to };
-    else this.apply(brought, sounds, to);
+    const waiting = this.withNotes({ brought, sounds, to, proposed: to, notes: [] });
+    // A new lane is always there to be chosen.
+    const choice =
+      to.some((d) => d.voice !== null) || (waiting.notes.length > 0 && waiting.options.length > 1);
+    if (choice) this.asking = waiting;
+    else this.apply(brought, sounds, to, []);
+  }
+
+  /** What waits, with the notes as they would find lanes behind the sounds. */
+  private withNotes(waiting: Omit<Waiting, 'options'>): Waiting {
+    const { brought, sounds, to } = waiting;
+    const { header, doc, desk } = this.session;
+    const places = placesOf(sounds, to);
+    const ask = (before: Edit[], take: Take) => desk.notePlaces(before, take);
+    const { lines, coming } = noteLines(brought, header.sample_rate, places, waiting.notes, ask);
+    const options = notesOptions(doc.voices, coming);
+    return { ...waiting, notes: chosenAgain(lines, waiting.notes, options), options };
   }
 
   /** Another place for a sound that waits: a lane, or nothing for a new one. */
   choose(at: number, voice: number | null): void {
-    if (this.asking) this.asking = { ...this.asking, to: choose(this.asking.to, at, voice) };
+    if (this.asking) this.asking = this.withNotes({ ...this.asking, to: choose(this.asking.to, at, voice) });
+  }
+
+  /** Another lane for notes that wait. */
+  chooseNotes(line: NoteLine, chosen: NotesLane): void {
+    if (!this.asking) return;
+    const notes = this.asking.notes.map((n) => (n === line ? { ...n, chosen } : n));
+    this.asking = this.withNotes({ ...this.asking, notes });
   }
 
   /** All as proposed, or each in a lane of its own. */
   chooseAll(how: 'proposed' | 'new'): void {
     if (!this.asking) return;
-    const { proposed } = this.asking;
-    this.asking = {
+    const { proposed, notes } = this.asking;
+    const chosen: NotesLane | undefined = how === 'new' ? { kind: 'new' } : undefined;
+    this.asking = this.withNotes({
       ...this.asking,
       to: how === 'new' ? proposed.map((d) => ({ ...d, voice: null })) : proposed,
-    };
+      notes: notes.map((n) => ({ ...n, chosen })),
+    });
   }
 
-  /** The sounds that wait come in, or are left out. */
+  /** What waits comes in, or is left out. */
   answer(goes: boolean): void {
     const waiting = this.asking;
     this.asking = undefined;
-    if (waiting && goes) this.apply(waiting.brought, waiting.sounds, waiting.to);
+    if (waiting && goes) this.apply(waiting.brought, waiting.sounds, waiting.to, waiting.notes);
   }
 
   private tellSkipped({ skipped }: Listed): void {
@@ -184,16 +217,16 @@ export class BringIn {
   }
 
   /** Puts what was read into the session in one step; a file that the session does not take is named and left out. */
-  private apply(brought: Brought[], sounds: { of: Brought }[], to: Destination[]): void {
-    const places = new Map(sounds.flatMap(({ of }, at) => (to[at] ? [[of, to[at]] as const] : [])));
+  private apply(brought: Brought[], sounds: { of: Brought }[], to: Destination[], notes: NoteLine[]): void {
     const { lane: target } = this.session.header.targets;
     const db = this.trims ? commonTrim(brought, target) : undefined;
     const channelOf = (voice: number) => this.session.doc.voices.find((v) => v.id === voice)?.channel;
     const found = placed(
       brought,
       this.session.header.sample_rate,
-      places,
+      placesOf(sounds, to),
       db === undefined ? undefined : { db, channelOf },
+      (take) => chosenLanes(notes, take),
     );
     if (db !== undefined) {
       const sentence = trimSentence(db, sounds.length, target);

@@ -1,7 +1,9 @@
-<!-- Which sound goes to which lane, where lanes wait for sounds: shown before anything is made. -->
+<!-- Which sound and which notes go to which lane, where there is a choice: shown before anything is made. -->
 <script lang="ts">
+  import { laneKey, laneOf } from '$lib/bring/notes';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
+  import Glyph from '$lib/ui/Glyph.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import { Dialog } from 'bits-ui';
 
@@ -10,6 +12,9 @@
   const waiting = $derived(session.doc.voices.filter((v) => v.source.kind === 'empty'));
   const count = $derived(asking?.sounds.length ?? 0);
   const filled = $derived(asking?.to.filter((d) => d.voice !== null).length ?? 0);
+  const played = $derived(asking?.notes.filter((line) => laneOf(line).kind !== 'new').length ?? 0);
+  const severalTakes = $derived(new Set(asking?.notes.map((line) => line.of)).size > 1);
+  const fileOf = (path: string) => path.split('/').at(-1) ?? path;
   const options = (output: number | null) => [
     { value: '', text: output === null ? 'a new lane' : `a new lane on ${session.nameOf(output)}` },
     ...waiting.map((v) => ({ value: String(v.id), text: v.name })),
@@ -24,24 +29,52 @@
     >
       {#if asking}
         <Dialog.Title class="text-[15px] font-semibold"
-          >Where {count === 1 ? 'it goes' : 'they go'}</Dialog.Title
+          >Where {count + asking.notes.length === 1 ? 'it goes' : 'they go'}</Dialog.Title
         >
         <Dialog.Description class="text-second mb-3">
-          {waiting.length === 1 ? 'A lane waits for a sound' : `${waiting.length} lanes wait for a sound`}; {filled}
-          of
-          {count}
-          {count === 1 ? 'file' : 'files'} would fill {filled === 1 ? 'one' : 'some'}.
+          {#if count > 0 && waiting.length > 0}
+            {waiting.length === 1 ? 'A lane waits for a sound' : `${waiting.length} lanes wait for a sound`}; {filled}
+            of
+            {count}
+            {count === 1 ? 'file' : 'files'} would fill {filled === 1 ? 'one' : 'some'}.
+          {/if}
+          {#if asking.notes.length > 0}
+            Notes of {played} of {asking.notes.length}
+            {asking.notes.length === 1 ? 'sound' : 'sounds'} would play lanes that are there or come in.
+          {/if}
         </Dialog.Description>
         <div class="-mx-1 min-h-0 flex-1 overflow-y-auto px-1" role="group" aria-label="Files and lanes">
           {#each asking.sounds as { of, name }, at (at)}
             <div class="border-faint flex items-center gap-3 border-b py-1">
-              <span class="min-w-0 flex-1 truncate" title={of.file}>{of.file.split('/').at(-1)}</span>
+              <span class="min-w-0 flex-1 truncate" title={of.file}>{fileOf(of.file)}</span>
               <Picker
                 label="Lane of {name}"
                 class="w-60"
                 value={String(asking.to[at]?.voice ?? '')}
                 options={options(asking.to[at]?.output ?? null)}
                 onpick={(to) => bringIn.choose(at, to === '' ? null : Number(to))}
+              />
+            </div>
+          {/each}
+          {#each asking.notes as line, at (at)}
+            <div class="border-faint flex items-center gap-3 border-b py-1">
+              <span class="flex min-w-0 flex-1 items-center gap-2" title={line.of.file}>
+                <Glyph kind={line.family} />
+                <span class="truncate">{line.notes}</span>
+                <span class="text-second min-w-0 truncate">
+                  {line.hits}
+                  {line.hits === 1 ? 'note' : 'notes'}{severalTakes ? ` of ${fileOf(line.of.file)}` : ''}
+                </span>
+              </span>
+              <Picker
+                label="Lane for the notes of {line.notes}"
+                class="w-60"
+                value={laneKey(laneOf(line))}
+                options={asking.options}
+                onpick={(value) => {
+                  const lane = asking.options.find((o) => o.value === value)?.lane;
+                  if (lane) bringIn.chooseNotes(line, lane);
+                }}
               />
             </div>
           {/each}

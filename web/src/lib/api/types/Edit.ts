@@ -12,6 +12,7 @@ import type { Insertion } from "./Insertion";
 import type { Key } from "./Key";
 import type { MovedValue } from "./MovedValue";
 import type { NewVoice } from "./NewVoice";
+import type { NotesTo } from "./NotesTo";
 import type { Pattern } from "./Pattern";
 import type { PatternId } from "./PatternId";
 import type { Processor } from "./Processor";
@@ -211,7 +212,11 @@ take: Take,
 /**
  * Sounds for its notes.
  */
-sounds: Array<TakeSound>, } | { "kind": "split_take", 
+sounds: Array<TakeSound>, 
+/**
+ * Where notes go for which somebody chose another lane than the proposed one.
+ */
+to: Array<NotesTo>, } | { "kind": "split_take", 
 /**
  * The take.
  */

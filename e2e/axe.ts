@@ -1,0 +1,21 @@
+/** What keeps somebody from using a page, as axe finds it. */
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { AxeResults } from 'axe-core';
+import type { Page } from 'playwright-core';
+
+const SOURCE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+/**
+ * What is wrong with the page as it stands, each with the first place.
+ *
+ * * `rules` – the only ones to look at; all where none is named.
+ */
+export async function violations(page: Page, where: string, rules: string[] = []): Promise<string[]> {
+  if (!(await page.evaluate(() => 'axe' in globalThis))) await page.evaluate(SOURCE);
+  const found = await page.evaluate((rules) => {
+    const { axe } = globalThis as unknown as { axe: { run: (options: object) => Promise<AxeResults> } };
+    return axe.run(rules.length > 0 ? { runOnly: rules } : {});
+  }, rules);
+  return found.violations.map(({ id, nodes }) => `${where}: ${id} at ${nodes[0]?.html.slice(0, 160)}`);
+}
