@@ -49,6 +49,7 @@ async function opened(browser: Browser): Promise<{ page: Page; faults: string[] 
 const by = (page: Page, role: string, name: string) =>
   page.locator(`::-p-aria([name="${name}"][role="${role}"])`);
 const press = (page: Page, name: string) => by(page, 'button', name).click();
+const stage = (page: Page, name: string) => page.locator(`nav[aria-label=Stages] ::-p-text(${name})`).click();
 const text = (page: Page, selector: string) =>
   page.$eval(selector, (found) => (found as HTMLElement).innerText).catch(() => '');
 const kick = '[data-row="Kick"]';
@@ -111,7 +112,7 @@ test('Firefox plays a beat, follows a fader, tracks out, and computes the same b
           (db) => db > -20,
           'the kick sounds',
         );
-        await press(page, 'Levels');
+        await stage(page, 'Levels');
         await page.focus('::-p-aria([name="Fader of Kick"])');
         await page.keyboard.press('Enter');
         await page.keyboard.type('-24');
@@ -128,7 +129,7 @@ test('Firefox plays a beat, follows a fader, tracks out, and computes the same b
           'undone',
         );
 
-        await press(page, 'Track out');
+        await stage(page, 'Track out');
         await page.locator('main ::-p-aria([name="Track out"][role="button"])').click();
         await until(
           () => text(page, '[data-testid=render-status]'),

@@ -130,10 +130,10 @@
         <LevelBar read={bars(side)} color="var(--ink)" class="h-[9px] w-full" />
       {/each}
     </MeterSurface>
-    <p class="figures mt-[2px] flex justify-between text-[11px]!">
+    <p class="figures mt-[2px] flex justify-between text-[11px]! tracking-[-0.02em] whitespace-nowrap">
       <span data-testid="main-figures">{figure(dbOf(level.truePeak))} dBTP {figure(level.lufs)} LUFS-S</span>
       <button
-        class="hover:bg-chosen text-second -my-1 rounded-sm px-1"
+        class="hover:bg-chosen text-second -mx-px -my-1 rounded-sm px-px"
         title="Clear peaks and overload lights everywhere (C)"
         aria-label="Clear peaks"
         onclick={() => player.meters.clearPeaks()}>clear</button

@@ -1,18 +1,13 @@
-import { readFileSync } from 'node:fs';
-import { beforeAll, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import type { Edit, Session } from '$lib/api/types';
 import { Desk } from '$lib/audio/desk';
+import { coreModule, dice } from '$lib/audio/on-desk';
 import { Refused } from '$lib/audio/refused';
 import { Machine } from './machine';
 import { EMPTY, ModelKeep, ModelPage, ModelServer, type Fate } from './model';
 import type { Waiting } from './types';
 
-let module: WebAssembly.Module;
-
-beforeAll(async () => {
-  module = await WebAssembly.compile(readFileSync(new URL('../wasm/lane.wasm', import.meta.url)));
-});
-
+const module = coreModule();
 let ids = 0;
 
 /** One page: its core, its machine, its storage. */
@@ -307,17 +302,6 @@ describe('a tab that died', () => {
     expect(two.machine.state).toBe('saved');
   });
 });
-
-/** Random numbers, the same for the same seed (Marsaglia's xorshift). */
-function dice(seed: number): (below: number) => number {
-  let x = seed * 2_654_435_761 + 1;
-  return (below) => {
-    x ^= x << 13;
-    x ^= x >>> 17;
-    x ^= x << 5;
-    return (x >>> 0) % below;
-  };
-}
 
 describe('any interleaving', () => {
   const seeds = Array.from({ length: Number(process.env.SEEDS ?? 60) }, (_, n) => n + 1);

@@ -1,24 +1,12 @@
-import { readFileSync } from 'node:fs';
-import { beforeAll, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import type { Edit, Session } from '$lib/api/types';
 import { Desk } from '$lib/audio/desk';
+import { coreModule, dice } from '$lib/audio/on-desk';
 import { Refused } from '$lib/audio/refused';
 import { EMPTY } from './model';
 import { patched } from './patched';
 
-let module: WebAssembly.Module;
-beforeAll(async () => {
-  module = await WebAssembly.compile(readFileSync(new URL('../wasm/lane.wasm', import.meta.url)));
-});
-
-/** Whole numbers from 0 up to a bound, the same for every seed. */
-function dice(seed: number): (below: number) => number {
-  let state = seed;
-  return (below) => {
-    state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0;
-    return Math.floor((state / 2 ** 32) * below);
-  };
-}
+const module = coreModule();
 
 /** An edit of any part of a document, by chance. */
 function anEdit(doc: Session, roll: (below: number) => number): Edit {

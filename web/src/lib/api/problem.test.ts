@@ -1,0 +1,32 @@
+import { describe, expect, test } from 'vitest';
+import { ApiError, failureOf } from './problem';
+
+const answer = (status: number, body: string) => new Response(body, { status });
+
+describe('what a failure says', () => {
+  test('is what the server said, with its type and when to come again', async () => {
+    const body = { type: 'edit-refused', detail: 'Not done: it feeds itself.', retry_after_s: 1.5 };
+    const failure = await failureOf(answer(422, JSON.stringify(body)));
+    expect(failure).toMatchObject({
+      status: 422,
+      kind: 'edit-refused',
+      message: 'Not done: it feeds itself.',
+      retryAfterMs: 1500,
+    });
+    expect(failure.reason).toBe('it feeds itself');
+  });
+
+  test.each(['', '<html>', '[1, 2', '{}'])('is the status where the body is "%s"', async (body) => {
+    const failure = await failureOf(answer(502, body));
+    expect(failure.message).toBe('The server answered 502 without a word.');
+    expect(failure).toMatchObject({ kind: 'about:blank', retryAfterMs: undefined, current: undefined });
+  });
+
+  test('may be tried again at once', async () => {
+    expect((await failureOf(answer(429, '{"retry_after_s":0}'))).retryAfterMs).toBe(0);
+  });
+
+  test('is a reason in a longer sentence', () => {
+    expect(new ApiError(0, 'The server cannot be reached.').reason).toBe('The server cannot be reached');
+  });
+});
