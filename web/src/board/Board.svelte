@@ -77,8 +77,9 @@
   }
 </script>
 
+<svelte:window bind:innerHeight={board.windowHeight} />
 <div class="text-second flex h-7 shrink-0 items-center text-[12px]">
-  <div class="flex w-[280px] shrink-0 items-center pl-9">
+  <div class="flex w-(--row-head) shrink-0 items-center pl-9">
     <span class="w-12">Lane</span>
     <input
       type="search"

@@ -26,7 +26,7 @@
   };
 </script>
 
-<div class="flex w-[280px] shrink-0 items-center gap-2 pl-3">
+<div class="flex w-(--row-head) shrink-0 items-center gap-2 pl-3">
   <Glyph kind={fold.family} />
   <button
     class="min-w-0 flex-1 truncate text-left"

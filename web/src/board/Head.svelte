@@ -29,7 +29,7 @@
     });
 </script>
 
-<div class="flex w-[280px] shrink-0 items-center gap-2 pl-3">
+<div class="flex w-(--row-head) shrink-0 items-center gap-2 pl-3">
   <span
     role="presentation"
     draggable={row.voice !== undefined}
@@ -59,7 +59,7 @@
       >
     {:else}<span class="w-[19px]"></span>{/if}
   {/each}
-  <div class="w-[118px] pr-2" style:opacity={row.strip.mute ? 0.4 : 1}>
+  <div class="w-(--row-meter) pr-2" style:opacity={row.strip.mute ? 0.4 : 1}>
     <Meter
       meters={player.meters}
       strip={row.strip.id}

@@ -114,7 +114,7 @@
     </div>
   </div>
   <Ruler />
-  <div class="w-48 shrink-0" aria-label="Main level">
+  <div class="w-(--main-meter) shrink-0" aria-label="Main level">
     <div class="flex justify-between text-[12px]">
       <span class="text-second">Main</span>
       {#if Number.isFinite(room)}

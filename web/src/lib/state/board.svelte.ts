@@ -44,6 +44,11 @@ export type LevelsTab = (typeof LEVELS_TABS)[number]['id'];
 /** With more lanes than this a session opens with its families folded. */
 const MANY_LANES = 24;
 
+/** Heights of a row in pixels. */
+const ROW_HEIGHTS = [35, 28, 26];
+/** Pixels of a window that header, heads and a bench as it begins take. */
+const FRAME_HEIGHT = 320;
+
 /** Ticks of a sixteenth. */
 export const SIXTEENTH = 240;
 
@@ -223,7 +228,13 @@ export class BoardState {
   });
   loopStart = $derived(Math.min(this.loopFrom, Math.max(0, this.bars.length - 1)));
   loop = $derived(this.bars.slice(this.loopStart, this.loopStart + this.loopBars));
-  rowHeight = $derived(this.lines.length > 18 ? 26 : this.lines.length > 14 ? 28 : 35);
+  /** Pixels that the window is high. */
+  windowHeight = $state(0);
+  /** Rows are as high as lets all of them be seen, and no lower than can be read; the same in every stage. */
+  rowHeight = $derived.by(() => {
+    const room = this.windowHeight - FRAME_HEIGHT;
+    return ROW_HEIGHTS.find((height) => this.lines.length * height <= room) ?? (ROW_HEIGHTS.at(-1) as number);
+  });
 
   frameOf(bar: number): number {
     return Math.round(bar * this.time.bar_ticks * this.time.frames_per_tick);

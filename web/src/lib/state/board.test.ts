@@ -123,12 +123,19 @@ describe('rows', () => {
     expect(of.lines).toHaveLength(4);
   });
 
-  test('are lower the more there are', () => {
-    const heights = [3, 14, 20].map((count) => {
-      const of = board(addLanes(...Array.from({ length: count }, (_, n) => newVoice(`Lane ${n}`))));
-      return of.rowHeight;
-    });
-    expect(heights).toEqual([35, 28, 26]);
+  test.each([
+    [480, 3, 35],
+    [480, 15, 28],
+    [480, 20, 26],
+    [480, 90, 26],
+    [1200, 32, 35],
+    [-320, 3, 26],
+  ])('in %i pixels are as high as lets %i be seen', (room, count, height) => {
+    // Mix bus and main stand under the lanes.
+    const of = board(addLanes(...Array.from({ length: count - 2 }, (_, n) => newVoice(`Lane ${n}`))));
+    of.folded = false;
+    of.windowHeight = 320 + room;
+    expect(of.rowHeight).toBe(height);
   });
 });
 

@@ -8,7 +8,7 @@
 {#if part >= 0 && part <= 1}
   <!-- As wide as the hits, and moved by parts of its width, so that nothing is laid out anew. -->
   <div
-    class="pointer-events-none absolute top-0 right-0 left-[410px] border-l-2"
+    class="pointer-events-none absolute top-0 right-0 left-[calc(var(--row-head)+130px)] border-l-2"
     style:height="{board.doc.voices.length * board.rowHeight}px"
     style:border-color="var(--low)"
     style:transform="translateX({100 * part}%)"

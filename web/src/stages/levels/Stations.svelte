@@ -55,7 +55,7 @@
   <div class={STATION_COLUMNS.trimmed}>{@render station('after trim', 'trimmed')}</div>
   <div class="{STATION_COLUMNS.chain} flex items-center gap-1">
     {#each row.strip.chain as processor, at (processor.id)}
-      <div class="max-w-20 min-w-2 flex-1 {processor.on ? '' : 'opacity-40'}">
+      <div class="max-w-[max(80px,6.25vw)] min-w-2 flex-1 {processor.on ? '' : 'opacity-40'}">
         <Meter
           meters={player.meters}
           strip={row.strip.id}

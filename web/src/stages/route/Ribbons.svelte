@@ -71,7 +71,7 @@ while playing; an end can be dragged to another bus, or onto a return to send th
 <div
   bind:this={frame}
   bind:clientWidth={width}
-  class="pointer-events-none absolute top-0 right-0 left-[412px]"
+  class="pointer-events-none absolute top-0 right-0 left-[calc(var(--row-head)+132px)]"
   style:height="{height}px"
   aria-hidden="true"
 >
