@@ -12,17 +12,19 @@
 //! | [`analysis`] | loudness, peaks, spectrum, families, pitch, onsets, tempo |
 //! | [`stems`] | labels, ranges, the one-pass render, the sheet |
 //! | [`tuning`] | kick and bass in tune |
+//! | [`ducking`] | how deep and how long one sound ducks another, hit by hit |
 //! | [`levels`] | what every station carries over the loop, trims that meet a target, suggestions |
 //! | [`midi`] | notes of a take to voices |
 //!
 //! Imports go from right to left only: `units < dsp < session < routing, midi < edit < checks`, and
-//! `session < analysis, engine < stems, tuning`; `levels` stands outermost. `cargo xtask borders` checks it.
+//! `session < analysis, engine < stems, tuning, ducking`; `levels` stands outermost. `cargo xtask borders` checks it.
 
 #![deny(missing_docs)]
 
 pub mod analysis;
 pub mod checks;
 pub mod dsp;
+pub mod ducking;
 pub mod edit;
 pub mod engine;
 pub mod levels;

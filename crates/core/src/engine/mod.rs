@@ -29,7 +29,7 @@ mod strip;
 pub use compile::Compiler;
 pub use meter::{METER_VALUES, SLOT_METER_VALUES, StationMeter};
 pub use plan::Plan;
-pub use score::Event;
+pub use score::{Event, planned_hits};
 
 use crate::dsp::{Ramp, Seam};
 use crate::session::{AssetBank, Audio, Session, Tap};
@@ -65,6 +65,8 @@ pub enum Station {
     Trimmed,
     /// After a processor.
     Processor(ProcessorId),
+    /// What a processor listens to, behind its key's filters; heard right after the processor.
+    Key(ProcessorId),
     /// After the fader.
     Out,
 }

@@ -8,8 +8,8 @@ use super::player::Ringing;
 use super::score::{Grid, Score};
 use crate::dsp::SlotPlan;
 use crate::routing::{Hearing, Latencies, Link, Means, links};
-use crate::session::{SendTap, Session, Song, Strip, VoiceSource};
-use crate::units::{AssetId, ProcessorId, Reader, StripId, VoiceId, db_to_gain};
+use crate::session::{SendTap, Session, Strip, VoiceSource};
+use crate::units::{AssetId, ProcessorId, StripId, VoiceId, db_to_gain};
 use std::collections::HashMap;
 
 /// One processor of a chain.
@@ -198,9 +198,7 @@ impl Plan {
         let rate = session.header.sample_rate;
         let length = |id: &AssetId| session.asset(id).map_or(0, |a| u64::from(a.frames));
         let mut end = until;
-        let (mut grid, mut words) = (Grid::new(), Vec::new());
-        Grid::write(&Song::new(session), &mut words);
-        grid.take(&mut Reader::new(&words));
+        let grid = Grid::of(session);
         for voice in &session.voices {
             let VoiceSource::OneShot { layers, hold } = &voice.source else { continue };
             let ringing = Ringing::new(layers, *hold, rate, length);

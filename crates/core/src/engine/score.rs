@@ -1,8 +1,8 @@
 //! The song while it plays: hits turned into sounds a little ahead of the playhead, so that a change of hits, tempo or
 //! swing costs what it changes, and not what the song is long.
 
-use crate::session::{Hit, Humanise, Manner, Swing, SwingGrid};
-use crate::units::{Reader, Words, db_to_gain};
+use crate::session::{Hit, Humanise, Manner, Song, Swing, SwingGrid, Voice, VoiceSource};
+use crate::units::{Reader, StripId, Words, db_to_gain};
 
 /// One sound on the time line of the song.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -66,6 +66,14 @@ impl Grid {
             let whole = f64::from(s.pattern_bars.saturating_mul(song.bar_ticks()));
             words.extend([f64::from(s.pattern.0), f64::from(s.span.from) * bar, f64::from(s.span.to) * bar, whole]);
         }
+    }
+
+    /// The time of a session. Allocates.
+    pub fn of(session: &crate::session::Session) -> Self {
+        let (mut grid, mut words) = (Grid::new(), Vec::new());
+        Grid::write(&Song::new(session), &mut words);
+        grid.take(&mut Reader::new(&words));
+        grid
     }
 
     /// Takes over another time. Allocates where there are more sections than ever before.
@@ -230,6 +238,22 @@ impl Score {
             }
         }
     }
+}
+
+/// The frames at which voices on a channel have hits, in order, each once; recordings have none.
+pub fn planned_hits(session: &crate::session::Session, channel: StripId, from: u64, to: u64) -> Vec<u64> {
+    let grid = Grid::of(session);
+    let mut found = Vec::new();
+    let plays = |v: &&Voice| v.channel == channel && matches!(v.source, VoiceSource::OneShot { .. });
+    for voice in session.voices.iter().filter(plays) {
+        Score::of(session, voice).sounds_in(&grid, from, to, &mut |event| {
+            found.push(event.at);
+            true
+        });
+    }
+    found.sort_unstable();
+    found.dedup();
+    found
 }
 
 impl ScorePart {

@@ -211,6 +211,9 @@ impl StripState {
         for slot in slots.iter_mut() {
             silent = slot.run(frames, silent, metering, awake);
             hear(Station::Processor(slot.id), frames);
+            if let Some(key) = &slot.key {
+                hear(Station::Key(slot.id), &key.frames[..count]);
+            }
         }
         if !silent && !slots.is_empty() && frames.iter().any(|[l, r]| !(l + r).is_finite()) {
             self.faults += 1;

@@ -259,12 +259,12 @@ fn clips(session: &Session, strip: &Strip, levels: &StripLevels) -> Option<Sugge
         .iter()
         .enumerate()
         // A source over full scale loses nothing as long as its trim takes it down.
-        .filter(|(_, s)| s.station != Station::Source)
+        .filter(|(_, s)| !matches!(s.station, Station::Source | Station::Key(_)))
         .find_map(|(at, s)| s.sample_peak_dbfs.filter(|db| *db > 0.0).map(|db| (at, db)))?;
     let station = levels.stations[at].station;
     let lower = libm::floor(-10.0 * (over + 1.0)) / 10.0;
     let (place, repair) = match station {
-        Station::Source | Station::Trimmed => {
+        Station::Source | Station::Key(_) | Station::Trimmed => {
             ("after trim", StripChange::TrimDb((strip.trim_db + lower).max(limits::TRIM_DB.0)))
         }
         Station::Out => ("after its fader", StripChange::FaderDb((strip.fader_db + lower).max(limits::FADER_DB.0))),

@@ -1,0 +1,22 @@
+//! How one sound makes room for another: a ducker is a processor that takes gain away by a key. What each does over a
+//! stretch of the song is rendered, read hit by hit, and solved for.
+//!
+//! Words: the *depth* of a hit is the most that is taken away between it and the next, in dB; *back* is the moment from
+//! which, after the deepest point, no more than [`BACK_DB`] is taken away; *recovery* is how long before the next hit that
+//! is, negative where it would be later.
+
+mod figures;
+mod run;
+mod solve;
+
+pub use figures::{DuckFigures, DuckHit, figures};
+pub use run::{Ducker, DuckerWaves, Ducking, Trace};
+pub use solve::{Goal, Solved, solve};
+
+/// Frames that one value of a reduction stands for.
+pub const PIECE: usize = 16;
+/// What is taken away no more than by this is let go, in dB; the trade calls a ducker recovered there.
+pub const BACK_DB: f64 = 1.0;
+
+#[cfg(test)]
+mod tests;

@@ -1,0 +1,308 @@
+//! The run: a stretch is played round, and every ducker is heard with its key.
+
+use super::PIECE;
+use super::figures::{DuckFigures, figures};
+use crate::analysis::onsets;
+use crate::dsp::{Silent, Slot, SlotPlan};
+use crate::engine::{Engine, LoopRange, Metering, Station, planned_hits};
+use crate::routing::Latencies;
+use crate::session::{AssetBank, Audio, Processor, Session, Strip, VoiceSource};
+use crate::units::{Frame, ProcessorId, StripId};
+use serde::Serialize;
+use std::collections::HashMap;
+
+/// Frames computed in one piece.
+const BLOCK: usize = 1024;
+/// What of the stretch's end is played before it is heard, at most.
+const RING_S: u64 = 6;
+/// How faint a hit of a key is found that no part plans.
+const SENSITIVITY: f64 = 0.5;
+
+/// One ducker with what it does.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct Ducker {
+    /// Whose sound is ducked.
+    pub strip: StripId,
+    /// The processor.
+    pub processor: ProcessorId,
+    /// What it does, hit by hit.
+    pub figures: DuckFigures,
+    /// Whether its key sounds at all.
+    pub keyed: bool,
+    /// Whether there is any sound to duck.
+    pub sounds: bool,
+}
+
+/// What is heard around a ducker, over the stretch as a listener has it: all of it in time with the hits.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct DuckerWaves {
+    /// The key's peaks, linear, from the first to the last part of the stretch; the same parts for all.
+    pub key: Vec<f32>,
+    /// The sound's before.
+    pub before: Vec<f32>,
+    /// The sound's behind.
+    pub behind: Vec<f32>,
+    /// The most that is taken away, in dB.
+    pub reduction_db: Vec<f32>,
+}
+
+/// What was recorded of one ducker, piece by piece.
+#[derive(Debug, Clone)]
+pub struct Trace {
+    pub(super) strip: StripId,
+    pub(super) processor: ProcessorId,
+    pub(super) plan: SlotPlan,
+    /// Where its sound and its key are.
+    before: Station,
+    slot: Slot,
+    /// Frames after a hit at which it is at the ducker.
+    arrives: usize,
+    /// By how much later it leaves it.
+    latency: usize,
+    /// A channel whose hits are planned.
+    planned: Option<StripId>,
+    /// Of key, sound before and sound behind.
+    pieces: [Pieces; 3],
+    key: Vec<f32>,
+    sound: [Vec<f32>; 2],
+    reduction_db: Vec<f32>,
+    /// The key's frames from the first on, where this ducker is in focus or its hits have to be found.
+    pub(super) frames: Vec<Frame>,
+    keeps: bool,
+}
+
+/// A run on its way.
+pub struct Ducking {
+    engine: Engine,
+    range: LoopRange,
+    rate: u32,
+    traces: Vec<Trace>,
+    places: HashMap<(StripId, Station), Vec<usize>>,
+    planned: HashMap<StripId, Vec<u32>>,
+    /// Frames before anything is kept, and all that are played.
+    before: u64,
+    whole: u64,
+    done: u64,
+    block: Vec<Frame>,
+}
+
+/// Whether a processor takes gain away by a key.
+fn ducks(processor: &Processor) -> bool {
+    processor.key.is_some() && processor.settings.reduces()
+}
+
+impl Ducking {
+    /// * `range` – the stretch, not empty.
+    /// * `focus` – the ducker whose key is kept, to be solved for.
+    pub fn new(session: &Session, bank: &AssetBank, range: LoopRange, focus: Option<ProcessorId>) -> Self {
+        let rate = session.header.sample_rate;
+        let mut engine = Engine::new(session, bank, BLOCK, Metering::Off);
+        engine.set_loop(Some(range));
+        let length = (range.to - range.from).max(1);
+        // Whole pieces, so that the first that is kept begins with the stretch.
+        let ring = length.min(RING_S * u64::from(rate)) / PIECE as u64 * PIECE as u64;
+        engine.seek(range.to - ring);
+        engine.play();
+        let latencies = Latencies::new(session);
+        let traces: Vec<Trace> = session
+            .strips
+            .iter()
+            .flat_map(|strip| strip.chain.iter().enumerate().map(move |(at, p)| (strip, at, p)))
+            .filter(|(_, _, p)| ducks(p))
+            .map(|(strip, at, p)| trace_of(session, &latencies, strip, at, p, focus == Some(p.id)))
+            .collect();
+        let mut places: HashMap<(StripId, Station), Vec<usize>> = HashMap::new();
+        let mut planned = HashMap::new();
+        for (at, trace) in traces.iter().enumerate() {
+            for station in [trace.before, Station::Processor(trace.processor), Station::Key(trace.processor)] {
+                places.entry((trace.strip, station)).or_default().push(at);
+            }
+            if let Some(channel) = trace.planned {
+                let hits = || planned_hits(session, channel, range.from, range.to);
+                let from_start = || hits().into_iter().map(|at| (at - range.from) as u32).collect();
+                planned.entry(channel).or_insert_with(from_start);
+            }
+        }
+        let late = traces.iter().map(|t| t.arrives + t.latency).max().unwrap_or(0) as u64;
+        let whole = if traces.is_empty() { 0 } else { ring + length + late + PIECE as u64 };
+        let block = vec![[0.0; 2]; BLOCK];
+        Ducking { engine, range, rate, traces, places, planned, before: ring, whole, done: 0, block }
+    }
+
+    /// Goes on for about so many frames; gives how far it is, 1 at its end.
+    pub fn step(&mut self, frames: u64) -> f64 {
+        let until = (self.done + frames).min(self.whole);
+        while self.done < until {
+            let next = if self.done < self.before { self.before.min(until) } else { until };
+            let count = (next - self.done).min(BLOCK as u64) as usize;
+            let kept = self.done >= self.before;
+            let (traces, places) = (&mut self.traces, &self.places);
+            self.engine.process_heard(&mut self.block[..count], &mut |strip, station, frames| {
+                for at in places.get(&(strip, station)).into_iter().flatten() {
+                    traces[*at].hear(station, frames, kept);
+                }
+            });
+            self.done += count as u64;
+        }
+        if self.whole == 0 { 1.0 } else { self.done as f64 / self.whole as f64 }
+    }
+
+    /// Frames of the stretch.
+    pub(super) fn length(&self) -> usize {
+        (self.range.to - self.range.from) as usize
+    }
+
+    pub(super) fn rate(&self) -> u32 {
+        self.rate
+    }
+
+    /// What was recorded of a ducker.
+    pub(super) fn trace(&self, processor: ProcessorId) -> Option<&Trace> {
+        self.traces.iter().find(|t| t.processor == processor)
+    }
+
+    /// Where the key of a ducker hits, in frames from the start of the stretch.
+    pub(super) fn hits(&self, trace: &Trace) -> Vec<u32> {
+        if let Some(planned) = trace.planned.and_then(|channel| self.planned.get(&channel)) {
+            return planned.clone();
+        }
+        let heard = trace.frames.iter().skip(trace.arrives).take(self.length());
+        let samples: Vec<f32> = heard.map(|[l, r]| (0.5 * (l + r)) as f32).collect();
+        let Ok(audio) = Audio::new(1, samples) else { return Vec::new() };
+        onsets(&audio, self.rate, SENSITIVITY).into_iter().map(|at| at as u32).collect()
+    }
+
+    /// What every ducker does, in the order of strips and chains.
+    pub fn read(&self) -> Vec<Ducker> {
+        let of = |trace: &Trace| {
+            let loud = |wave: &[f32]| wave.iter().any(|x| *x > 1e-7);
+            Ducker {
+                strip: trace.strip,
+                processor: trace.processor,
+                figures: self.figures_of(trace, &trace.reduction_db),
+                keyed: loud(&trace.key),
+                sounds: loud(&trace.sound[0]),
+            }
+        };
+        self.traces.iter().map(of).collect()
+    }
+
+    /// The figures of a reduction that a ducker has or would have.
+    pub(super) fn figures_of(&self, trace: &Trace, reduction_db: &[f32]) -> DuckFigures {
+        let heard = self.of_stretch(reduction_db, trace.arrives + trace.latency);
+        figures(heard, &self.hits(trace), trace.latency as u32, self.rate)
+    }
+
+    /// The values of a stretch that comes so many frames late.
+    fn of_stretch<'a>(&self, values: &'a [f32], late: usize) -> &'a [f32] {
+        let from = (late.div_ceil(PIECE)).min(values.len());
+        &values[from..(from + self.length() / PIECE).min(values.len())]
+    }
+
+    /// What is heard around a ducker, in so many parts at most; nothing where there is none such.
+    pub fn waves(&self, processor: ProcessorId, parts: usize) -> Option<DuckerWaves> {
+        let trace = self.trace(processor)?;
+        let most = |values: &[f32], late: usize| {
+            let stretch = self.of_stretch(values, late);
+            let parts = parts.clamp(1, stretch.len().max(1));
+            let edge = |n: usize| n * stretch.len() / parts;
+            (0..parts).map(|n| stretch[edge(n)..edge(n + 1)].iter().fold(0.0, |m: f32, x| m.max(*x))).collect()
+        };
+        let (here, behind) = (trace.arrives, trace.arrives + trace.latency);
+        Some(DuckerWaves {
+            key: most(&trace.key, here),
+            before: most(&trace.sound[0], here),
+            behind: most(&trace.sound[1], behind),
+            reduction_db: most(&trace.reduction_db, behind),
+        })
+    }
+}
+
+fn trace_of(
+    session: &Session,
+    latencies: &Latencies,
+    strip: &Strip,
+    at: usize,
+    processor: &Processor,
+    focus: bool,
+) -> Trace {
+    let rate = session.header.sample_rate;
+    let plan = processor.slot(session.header.tempo_bpm.bpm());
+    let source = processor.key.and_then(|key| key.source);
+    // Hits are planned where nothing but hits plays there.
+    let on = |id: StripId| session.voices.iter().filter(move |v| v.channel == id);
+    let hits_alone = |id: &StripId| {
+        let recorded = on(*id).any(|v| matches!(v.source, VoiceSource::Recording { .. }));
+        on(*id).next().is_some() && !recorded
+    };
+    let planned = source.filter(hits_alone);
+    Trace {
+        strip: strip.id,
+        processor: processor.id,
+        before: at.checked_sub(1).map_or(Station::Trimmed, |before| Station::Processor(strip.chain[before].id)),
+        slot: Slot::new(&plan.course(rate), BLOCK),
+        arrives: latencies.at_keyed(processor.id) as usize,
+        latency: plan.latency(rate),
+        planned,
+        pieces: Default::default(),
+        key: Vec::new(),
+        sound: [Vec::new(), Vec::new()],
+        reduction_db: Vec::new(),
+        frames: Vec::new(),
+        keeps: focus || (planned.is_none() && source.is_some()),
+        plan,
+    }
+}
+
+/// Frames that come in blocks of any size, piece by piece.
+#[derive(Debug, Clone, Default)]
+struct Pieces(Vec<Frame>);
+
+impl Pieces {
+    fn take(&mut self, frames: &[Frame], mut each: impl FnMut(&[Frame])) {
+        for frame in frames {
+            self.0.push(*frame);
+            if self.0.len() == PIECE {
+                each(&self.0);
+                self.0.clear();
+            }
+        }
+    }
+}
+
+fn peak(piece: &[Frame]) -> f32 {
+    piece.iter().fold(0.0, |most: f64, [l, r]| most.max(l.abs()).max(r.abs())) as f32
+}
+
+impl Trace {
+    fn hear(&mut self, station: Station, frames: &[Frame], kept: bool) {
+        let Trace { slot, pieces: [keys, before, behind], key, sound, reduction_db, .. } = self;
+        match station {
+            Station::Key(_) => {
+                keys.take(frames, |piece| {
+                    let reduction = step(slot, piece);
+                    if kept {
+                        reduction_db.push(reduction);
+                        key.push(peak(piece));
+                    }
+                });
+                if kept && self.keeps {
+                    self.frames.extend_from_slice(frames);
+                }
+            }
+            _ if !kept => {}
+            // Of a ducker right behind another, what is behind the one is before the other.
+            station if station == self.before => before.take(frames, |piece| sound[0].push(peak(piece))),
+            _ => behind.take(frames, |piece| sound[1].push(peak(piece))),
+        }
+    }
+}
+
+/// What a ducker takes away over a piece of its key at most, in dB.
+pub(super) fn step(slot: &mut Slot, key: &[Frame]) -> f32 {
+    let mut sound = [[0.0; 2]; PIECE];
+    slot.process(&mut sound[..key.len()], Some(key), Silent::NO);
+    slot.take_reduction_db() as f32
+}

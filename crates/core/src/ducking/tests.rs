@@ -1,0 +1,369 @@
+use super::*;
+use crate::dsp::equaliser::{Band, Equaliser, Shape};
+use crate::dsp::{Compressor, Gate, Limiter, Settings};
+use crate::edit::{Edit, NewHits, NewVoice, ProcessorChange, apply};
+use crate::engine::LoopRange;
+use crate::session::{AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Session, Strip, Tempo, VoiceSource};
+use crate::units::{AssetId, ProcessorId, StripId};
+use rstest::rstest;
+use std::f64::consts::TAU;
+use std::sync::Arc;
+
+const RATE: u32 = 48_000;
+/// One bar at 120 bpm.
+const BAR: u64 = 96_000;
+const BEAT: u32 = 24_000;
+
+// Figures, on reductions that are known.
+
+/// What falls from a depth with a time constant after every hit, over a stretch of one bar.
+fn falling(hits: &[u32], depth_db: f64, time_ms: f64) -> Vec<f32> {
+    let time = time_ms * f64::from(RATE) / 1000.0;
+    let at = |piece: usize| {
+        let now = (piece * PIECE) as i64;
+        let since = hits.iter().map(|hit| (now - i64::from(*hit)).rem_euclid(BAR as i64)).min().unwrap_or(0);
+        (depth_db * libm::exp(-(since as f64) / time)) as f32
+    };
+    (0..BAR as usize / PIECE).map(at).collect()
+}
+
+const BEATS: [u32; 4] = [0, BEAT, 2 * BEAT, 3 * BEAT];
+
+#[rstest]
+#[case(6.0, 50.0)]
+#[case(12.0, 120.0)]
+#[case(3.0, 10.0)]
+#[case(40.0, 100.0)]
+fn recovery_is_where_the_formula_says(#[case] depth: f64, #[case] time: f64) {
+    let found = figures(&falling(&BEATS, depth, time), &BEATS, 0, RATE);
+    let back = time * libm::log(depth / BACK_DB);
+    for hit in &found.hits {
+        assert!((hit.depth_db - depth).abs() < 0.01, "{hit:?}");
+        assert!(hit.full_ms.abs() < 0.4, "{hit:?}");
+        assert!((hit.back_ms.unwrap() - back).abs() < 0.4, "{hit:?}, expected {back}");
+        assert!((hit.recovery_ms.unwrap() - (500.0 - back)).abs() < 0.4, "{hit:?}");
+    }
+    assert_eq!((found.hits.len(), found.late, found.stuck), (4, 0, false));
+    let mean = depth * time / 500.0 * (1.0 - libm::exp(-500.0 / time));
+    assert!((found.average_db - mean).abs() < 0.02 * depth, "{} expected {mean}", found.average_db);
+}
+
+#[rstest]
+#[case(12.0, 400.0)]
+#[case(20.0, 260.0)]
+fn what_is_late_says_by_how_much_it_would_be(#[case] depth: f64, #[case] time: f64) {
+    let found = figures(&falling(&BEATS, depth, time), &BEATS, 0, RATE);
+    let late = time * libm::log(depth / BACK_DB) - 500.0;
+    assert_eq!(found.late, 4);
+    assert!((found.recovery_ms.unwrap() + late).abs() < 0.02 * late + 1.0, "{found:?}, expected {late}");
+    assert!(found.hits.iter().all(|h| h.back_ms.is_none()));
+}
+
+#[test]
+fn what_does_not_fall_is_stuck_and_has_no_figure() {
+    let found = figures(&vec![6.0; BAR as usize / PIECE], &BEATS, 0, RATE);
+    assert!(found.stuck && found.recovery_ms.is_none());
+    assert!(!found.recovers());
+}
+
+#[test]
+fn hits_that_do_not_duck_do_not_count() {
+    let mut reduction = falling(&BEATS, 0.8, 50.0);
+    let found = figures(&reduction, &BEATS, 0, RATE);
+    assert_eq!((found.late, found.recovery_ms, found.stuck), (0, None, false));
+    // One of them ducks.
+    reduction[..200].fill(6.0);
+    let found = figures(&reduction, &BEATS, 0, RATE);
+    assert!(found.recovery_ms.is_some_and(|ms| ms > 400.0));
+}
+
+#[test]
+fn ghost_notes_between_do_not_end_what_a_hit_began() {
+    let trace = falling(&BEATS, 12.0, 100.0);
+    let with_ghosts: Vec<u32> = BEATS.iter().flat_map(|at| [*at, at + 6000, at + 12_000]).collect();
+    assert_eq!(figures(&trace, &with_ghosts, 0, RATE), figures(&trace, &BEATS, 0, RATE));
+}
+
+#[test]
+fn the_last_hit_is_held_against_the_first_of_the_next_round() {
+    let hits = [1000, 90_000];
+    let found = figures(&falling(&hits, 6.0, 60.0), &hits, 0, RATE);
+    let back = 60.0 * libm::log(6.0);
+    let gap = 1000.0 * 7000.0 / 48_000.0;
+    assert!((found.hits[1].recovery_ms.unwrap() - (gap - back)).abs() < 0.5, "{found:?}");
+}
+
+#[test]
+fn a_lookahead_is_full_before_the_hit() {
+    let ahead = 480;
+    let early: Vec<u32> = BEATS.iter().map(|at| (at + BAR as u32 - ahead) % BAR as u32).collect();
+    let found = figures(&falling(&early, 6.0, 50.0), &BEATS, ahead, RATE);
+    for hit in &found.hits {
+        assert!((hit.full_ms + 10.0).abs() < 0.4, "{hit:?}");
+        assert!((hit.back_ms.unwrap() - (50.0 * libm::log(6.0) - 10.0)).abs() < 0.4, "{hit:?}");
+    }
+}
+
+#[rstest]
+#[case(&[], &[])]
+#[case(&[3.0], &[])]
+#[case(&[], &[0])]
+#[case(&[3.0, 3.0], &[99])]
+fn nothing_to_read_gives_nothing(#[case] reduction: &[f32], #[case] hits: &[u32]) {
+    assert!(figures(reduction, hits, 0, RATE).hits.is_empty());
+}
+
+// Runs of the engine.
+
+struct Scene {
+    session: Session,
+    bank: AssetBank,
+}
+
+impl Scene {
+    fn new() -> Self {
+        let mut session = Session::new("Ducks", RATE);
+        session.header.tempo_bpm = Tempo::new(120.0).unwrap();
+        session.patterns[0].bars = 1;
+        Scene { session, bank: AssetBank::new() }
+    }
+
+    /// A lane that plays a sound at some ticks; a bar has 3840.
+    fn lane(&mut self, name: &'static str, seconds: f64, at: &[u32], sound: impl Fn(f64) -> f64) -> StripId {
+        let frames = (seconds * f64::from(RATE)) as usize;
+        let samples = (0..frames).map(|n| sound(n as f64 / f64::from(RATE)) as f32).collect();
+        let id = AssetId(format!("{:02x}", self.session.voices.len() + 1).repeat(32));
+        let asset =
+            AssetRef { id: id.clone(), name: name.into(), channels: 1, sample_rate: RATE, frames: frames as u32 };
+        self.bank.insert(id.clone(), Arc::new(Audio::new(1, samples).unwrap()));
+        let hits = at.iter().map(|at| Hit::new(*at, 240, 127, 0)).collect();
+        let voice = NewVoice {
+            trim_db: 0.0,
+            name: name.into(),
+            family: Family::Low,
+            source: VoiceSource::OneShot { layers: vec![Layer::new(id)], hold: Hold::Whole },
+            output: None,
+            hits: vec![NewHits { pattern: self.session.patterns[0].id, hits }],
+        };
+        self.edit(Edit::AddVoices { voices: vec![voice], assets: vec![asset] });
+        self.session.voices.last().unwrap().channel
+    }
+
+    fn edit(&mut self, edit: Edit) {
+        apply(&mut self.session, &edit).unwrap();
+    }
+
+    fn add(&mut self, strip: StripId, settings: Settings, key: Option<StripId>) -> ProcessorId {
+        self.edit(Edit::AddProcessor { strips: vec![strip], settings, key: key.map(Key::new), at: None });
+        self.session.strip(strip).unwrap().chain.last().unwrap().id
+    }
+
+    fn run(&self, focus: Option<ProcessorId>) -> Ducking {
+        let mut run = Ducking::new(&self.session, &self.bank, LoopRange { from: 0, to: BAR }, focus);
+        while run.step(10_000) < 1.0 {}
+        run
+    }
+
+    fn figures(&self, of: ProcessorId) -> DuckFigures {
+        self.run(None).read().into_iter().find(|d| d.processor == of).unwrap().figures
+    }
+
+    fn set(&mut self, processor: ProcessorId, settings: Settings) {
+        let holds = |s: &&Strip| s.chain.iter().any(|p| p.id == processor);
+        let strip = self.session.strips.iter().find(holds).unwrap().id;
+        self.edit(Edit::SetProcessor { strip, processor, change: ProcessorChange::Settings(settings) });
+    }
+}
+
+/// A falling burst at the beats, and a steady tone.
+fn pair() -> (Scene, StripId, StripId) {
+    let mut scene = Scene::new();
+    let kick =
+        scene.lane("Kick", 0.3, &[0, 960, 1920, 2880], |t| 0.8 * libm::exp(-t / 0.06) * libm::sin(TAU * 60.0 * t));
+    let bass = scene.lane("Bass", 2.0, &[0], |t| 0.3 * libm::sin(TAU * 50.0 * t));
+    (scene, kick, bass)
+}
+
+fn compressor(threshold_dbfs: f64, lookahead_ms: f64) -> Settings {
+    let c =
+        Compressor { threshold_dbfs, ratio: 6.0, attack_ms: 2.0, release_ms: 60.0, lookahead_ms, ..Default::default() };
+    Settings::Compressor(c)
+}
+
+fn moving(range_db: f64, threshold_dbfs: f64) -> Settings {
+    let band = Band { shape: Shape::Bell, freq_hz: 60.0, range_db, threshold_dbfs, q: 1.0, ..Default::default() };
+    Settings::Equaliser(Equaliser { bands: vec![band].into_iter().collect() })
+}
+
+#[rstest]
+#[case::plain(0.0, false)]
+#[case::ahead(5.0, false)]
+#[case::late_key(0.0, true)]
+#[case::both(3.0, true)]
+fn what_is_read_is_what_was_heard(#[case] lookahead: f64, #[case] late_key: bool) {
+    let (mut scene, kick, bass) = pair();
+    if late_key {
+        // Its lookahead makes the key come later, and the sound wait for it.
+        scene.add(kick, Settings::Limiter(Limiter::default()), None);
+    }
+    let ducker = scene.add(bass, compressor(-30.0, lookahead), Some(kick));
+    let run = scene.run(None);
+    let waves = run.waves(ducker, usize::MAX).unwrap();
+    // The tone has a peak in every half wave of 480 frames: 30 pieces.
+    let window = 30;
+    let most = |of: &[f32], at: usize| of[at..at + window].iter().fold(0.0, |m: f32, x| m.max(*x));
+    let mut compared = 0;
+    for at in (0..waves.before.len() - window).step_by(7) {
+        let span = &waves.reduction_db[at..at + window];
+        let (least, deepest) = span.iter().fold((f32::MAX, 0.0_f32), |(a, b), x| (a.min(*x), b.max(*x)));
+        // Where it hardly moves within a half wave, one is told by the other.
+        if deepest - least > 0.4 {
+            continue;
+        }
+        let heard = 20.0 * (most(&waves.before, at) / most(&waves.behind, at)).log10();
+        assert!((least - 0.2..=deepest + 0.2).contains(&heard), "at {at}: heard {heard}, read {least} to {deepest}");
+        compared += 1;
+    }
+    assert!(compared > 100, "{compared} places");
+}
+
+#[rstest]
+#[case(0.0, 0.0)]
+#[case(8.0, -8.0)]
+fn hits_stand_where_they_are_planned_and_what_is_taken_away_begins_with_them(#[case] ahead: f64, #[case] begins: f64) {
+    let (mut scene, kick, bass) = pair();
+    scene.add(kick, Settings::Limiter(Limiter::default()), None);
+    let ducker = scene.add(bass, compressor(-40.0, ahead), Some(kick));
+    let found = scene.figures(ducker);
+    assert_eq!(found.hits.iter().map(|h| h.at).collect::<Vec<_>>(), BEATS);
+    let waves = scene.run(None).waves(ducker, usize::MAX).unwrap();
+    let begin = (0.1 * f64::from(BEAT)) as usize / PIECE;
+    // Before the second beat, then after it: the first value that rises.
+    let from = BEAT as usize / PIECE - begin;
+    let rise = (from..from + 2 * begin).find(|n| waves.reduction_db[n + 1] > waves.reduction_db[*n] + 0.02).unwrap();
+    let ms = (rise as f64 * PIECE as f64 - f64::from(BEAT)) / 48.0;
+    assert!((ms - begins).abs() < 1.5, "begins at {ms} ms");
+}
+
+#[test]
+fn hits_of_a_bus_are_found_where_they_sound() {
+    let (mut scene, kick, bass) = pair();
+    scene.edit(Edit::NewBus { name: "Drums".into(), feeders: vec![kick] });
+    let bus = scene.session.strips.iter().find(|s| s.name.as_str() == "Drums").unwrap().id;
+    let ducker = scene.add(bass, compressor(-30.0, 0.0), Some(bus));
+    let hits: Vec<u32> = scene.figures(ducker).hits.iter().map(|h| h.at).collect();
+    assert_eq!(hits.len(), 4, "{hits:?}");
+    for (hit, beat) in hits.iter().zip(BEATS) {
+        assert!(hit.abs_diff(beat) < 480, "{hits:?}");
+    }
+}
+
+#[test]
+fn a_key_that_is_silent_or_gone_takes_nothing_away() {
+    let (mut scene, kick, bass) = pair();
+    let quiet = scene.lane("Quiet", 0.1, &[], |_| 0.5);
+    let ducker = scene.add(bass, compressor(-30.0, 0.0), Some(quiet));
+    let other = scene.add(bass, compressor(-30.0, 0.0), Some(kick));
+    scene.edit(Edit::RemoveVoices { voices: vec![scene.session.voices[0].id] });
+    for found in scene.run(None).read() {
+        assert!([ducker, other].contains(&found.processor));
+        assert_eq!((found.keyed, found.sounds, found.figures.depth_db), (false, true, 0.0));
+    }
+}
+
+#[test]
+fn any_pieces_of_a_run_find_the_same() {
+    let (mut scene, kick, bass) = pair();
+    scene.add(bass, compressor(-30.0, 0.0), Some(kick));
+    let found = [1, 777, 96_000, u64::from(u32::MAX)].map(|piece| {
+        let mut run = Ducking::new(&scene.session, &scene.bank, LoopRange { from: 0, to: BAR }, None);
+        while run.step(piece.max(997)) < 1.0 {}
+        run.read()
+    });
+    assert!(found.iter().all(|f| *f == found[0]));
+}
+
+#[test]
+fn a_session_without_duckers_is_read_at_once() {
+    let (scene, ..) = pair();
+    let mut run = Ducking::new(&scene.session, &scene.bank, LoopRange { from: 0, to: BAR }, None);
+    assert_eq!(run.step(1), 1.0);
+    assert!(run.read().is_empty());
+}
+
+// Solved.
+
+#[rstest]
+fn a_depth_is_met_when_it_is_rendered_again(
+    #[values(1.5, 3.0, 6.0, 9.0, 12.0, 20.0)] db: f64,
+    #[values("compressor", "gate", "band", "ahead")] kind: &str,
+) {
+    let (mut scene, kick, bass) = pair();
+    let settings = match kind {
+        "compressor" => compressor(-10.0, 0.0),
+        "ahead" => compressor(-10.0, 4.0),
+        "gate" => Settings::Gate(Gate { threshold_dbfs: -20.0, ..Default::default() }),
+        _ => moving(-3.0, -10.0),
+    };
+    let ducker = scene.add(bass, settings, Some(kick));
+    let solved = solve(&scene.run(Some(ducker)), ducker, Goal::Depth { db }).unwrap();
+    assert_eq!(solved.short, None);
+    scene.set(ducker, solved.settings.clone());
+    let found = scene.figures(ducker);
+    assert!((found.depth_db - db).abs() < 0.3, "{} of {db} with {:?}", found.depth_db, solved.settings);
+    assert!((found.depth_db - solved.figures.depth_db).abs() < 0.05, "as it was said: {}", solved.figures.depth_db);
+}
+
+#[rstest]
+#[case::ratio(Settings::Compressor(Compressor { ratio: 1.1, ..Default::default() }), 20.0)]
+#[case::never_shut(Settings::Gate(Gate { threshold_dbfs: -80.0, hold_ms: 1000.0, ..Default::default() }), 6.0)]
+fn a_depth_that_cannot_be_had_says_so_and_how_near_it_gets(#[case] settings: Settings, #[case] db: f64) {
+    let (mut scene, kick, bass) = pair();
+    let ducker = scene.add(bass, settings, Some(kick));
+    let solved = solve(&scene.run(Some(ducker)), ducker, Goal::Depth { db }).unwrap();
+    assert!(solved.short.is_some_and(|s| s.contains("as near as it gets")), "{:?}", solved.figures.depth_db);
+}
+
+#[rstest]
+fn the_longest_release_that_recovers_is_found(
+    #[values(4.0, 8.0, 16.0)] db: f64,
+    #[values("compressor", "band")] kind: &str,
+) {
+    let (mut scene, kick, bass) = pair();
+    let settings = if kind == "band" { moving(-db, -40.0) } else { compressor(-10.0, 0.0) };
+    let ducker = scene.add(bass, settings, Some(kick));
+    let solved = solve(&scene.run(Some(ducker)), ducker, Goal::Depth { db }).unwrap();
+    scene.set(ducker, solved.settings);
+    let solved = solve(&scene.run(Some(ducker)), ducker, Goal::Recovery).unwrap();
+    assert_eq!(solved.short, None);
+    scene.set(ducker, solved.settings.clone());
+    let found = scene.figures(ducker);
+    assert!(found.recovers() && found.recovery_ms.is_some_and(|ms| (0.0..3.0).contains(&ms)), "{found:?}");
+    // A little longer would be late.
+    let mut longer = solved.settings;
+    match &mut longer {
+        Settings::Compressor(c) => c.release_ms *= 1.02,
+        Settings::Equaliser(e) => e.bands[0].release_ms *= 1.02,
+        _ => unreachable!(),
+    }
+    scene.set(ducker, longer);
+    assert!(!scene.figures(ducker).recovers());
+}
+
+#[test]
+fn a_release_cannot_help_where_a_hold_is_too_long() {
+    let (mut scene, kick, bass) = pair();
+    let settings = Settings::Compressor(Compressor { threshold_dbfs: -40.0, hold_ms: 500.0, ..Default::default() });
+    let ducker = scene.add(bass, settings, Some(kick));
+    let solved = solve(&scene.run(Some(ducker)), ducker, Goal::Recovery).unwrap();
+    assert!(solved.short.is_some_and(|s| s.contains("hold")), "{:?}", solved.figures);
+}
+
+#[test]
+fn what_was_not_in_focus_or_has_no_such_value_is_not_solved() {
+    let (mut scene, kick, bass) = pair();
+    let ducker = scene.add(bass, compressor(-30.0, 0.0), Some(kick));
+    assert_eq!(solve(&scene.run(None), ducker, Goal::Recovery), None);
+    let still = scene.add(bass, Settings::Equaliser(Equaliser::default()), Some(kick));
+    assert_eq!(solve(&scene.run(Some(still)), still, Goal::Depth { db: 6.0 }), None);
+}
