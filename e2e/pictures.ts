@@ -106,6 +106,11 @@ async function demo(): Promise<void> {
     .click();
   await take(page, 'echoes');
 
+  await stage(page, 'Duck');
+  await page.getByRole('button', { name: /^Kick ducks Sub bass: / }).click();
+  await page.getByText(/ms early$/).first().waitFor();
+  await take(page, 'duck');
+
   await stage(page, 'Track out');
   await take(page, 'track-out');
   await page.context().close();

@@ -2,16 +2,34 @@
 
 use crate::{answer, failed, read_input};
 use lane_core::checks::Repair;
+use lane_core::ducking::{Ducker, DuckerWaves, Ducking, Goal, Solved, solve};
 use lane_core::edit::{self, Edit};
 use lane_core::engine::LoopRange;
 use lane_core::levels::{Measured, Measuring, Proposal, Suggestion, SumLine, propose, suggest, sum_repair, sums};
 use lane_core::session::{AssetBank, Session};
-use serde::Serialize;
+use lane_core::units::ProcessorId;
+use serde::{Deserialize, Serialize};
 use std::cell::RefCell;
+
+/// A run on its way.
+enum Run {
+    Levels(Measuring),
+    Ducks(Ducking),
+}
 
 struct Gauge {
     session: Session,
-    run: Option<Measuring>,
+    run: Option<Run>,
+}
+
+impl Gauge {
+    fn levels(&self) -> Option<&Measuring> {
+        self.run.as_ref().and_then(|run| if let Run::Levels(run) = run { Some(run) } else { None })
+    }
+
+    fn ducks(&self) -> Option<&Ducking> {
+        self.run.as_ref().and_then(|run| if let Run::Ducks(run) = run { Some(run) } else { None })
+    }
 }
 
 thread_local! {
@@ -66,32 +84,51 @@ pub extern "C" fn gauge_apply() -> usize {
 }
 
 /// Begins a run over a range in frames.
-///
-/// * `without` – 1 to pass all processors by.
-#[unsafe(no_mangle)]
-pub extern "C" fn gauge_start(from: f64, to: f64, without: u32) -> usize {
+fn start(from: f64, to: f64, run: impl FnOnce(&Session, &AssetBank, LoopRange) -> Run) -> usize {
     if to.is_nan() || from.is_nan() || from < 0.0 || to <= from {
         return failed("the loop is empty; choose at least one bar");
     }
     GAUGE.with_borrow_mut(|gauge| match gauge {
         Some(gauge) => {
             let range = LoopRange { from: from as u64, to: to as u64 };
-            let mut run = BANK.with_borrow(|bank| Measuring::new(&gauge.session, bank, range));
-            if without == 1 {
-                run.pass_all_by();
-            }
-            gauge.run = Some(run);
+            gauge.run = Some(BANK.with_borrow(|bank| run(&gauge.session, bank, range)));
             answer(&())
         }
         None => failed(EMPTY),
     })
 }
 
+/// Begins to measure levels over a range in frames.
+///
+/// * `without` – 1 to pass all processors by.
+#[unsafe(no_mangle)]
+pub extern "C" fn gauge_start(from: f64, to: f64, without: u32) -> usize {
+    start(from, to, |session, bank, range| {
+        let mut run = Measuring::new(session, bank, range);
+        if without == 1 {
+            run.pass_all_by();
+        }
+        Run::Levels(run)
+    })
+}
+
+/// Begins to hear duckers over a range in frames.
+///
+/// * `focus` – the processor whose key is kept, to be seen and solved for; 0 for none.
+#[unsafe(no_mangle)]
+pub extern "C" fn gauge_ducks(from: f64, to: f64, focus: u32) -> usize {
+    let focus = (focus > 0).then_some(ProcessorId(focus));
+    start(from, to, |session, bank, range| Run::Ducks(Ducking::new(session, bank, range, focus)))
+}
+
 /// Goes on for about so many frames; gives how far it is, 1 at its end.
 #[unsafe(no_mangle)]
 pub extern "C" fn gauge_step(frames: u32) -> f64 {
     GAUGE.with_borrow_mut(|gauge| {
-        gauge.as_mut().and_then(|g| g.run.as_mut()).map_or(1.0, |run| run.step(u64::from(frames)))
+        gauge.as_mut().and_then(|g| g.run.as_mut()).map_or(1.0, |run| match run {
+            Run::Levels(run) => run.step(u64::from(frames)),
+            Run::Ducks(run) => run.step(u64::from(frames)),
+        })
     })
 }
 
@@ -108,7 +145,7 @@ struct Found {
 /// What the run found, and what follows from it.
 #[unsafe(no_mangle)]
 pub extern "C" fn gauge_read() -> usize {
-    GAUGE.with_borrow(|gauge| match gauge.as_ref().and_then(|g| g.run.as_ref().map(|run| (&g.session, run.read()))) {
+    GAUGE.with_borrow(|gauge| match gauge.as_ref().and_then(|g| g.levels().map(|run| (&g.session, run.read()))) {
         Some((session, measured)) => answer(&Found {
             proposal: propose(session, &measured),
             sums: sums(session, &measured),
@@ -117,5 +154,40 @@ pub extern "C" fn gauge_read() -> usize {
             measured,
         }),
         None => failed("nothing was measured yet"),
+    })
+}
+
+/// Parts of the waves around a ducker.
+const PARTS: usize = 1200;
+
+#[derive(Deserialize)]
+struct DuckQuestion {
+    /// What the ducker in focus shall do.
+    goal: Option<(ProcessorId, Goal)>,
+}
+
+#[derive(Serialize)]
+struct Ducks {
+    duckers: Vec<Ducker>,
+    /// Around each of them, in the same order.
+    waves: Vec<DuckerWaves>,
+    solved: Option<Solved>,
+}
+
+/// What a run heard of duckers, and what the question in the input asks of one of them.
+#[unsafe(no_mangle)]
+pub extern "C" fn gauge_ducked() -> usize {
+    let asked = match read_input::<DuckQuestion>() {
+        Ok(asked) => asked,
+        Err(error) => return failed(error),
+    };
+    GAUGE.with_borrow(|gauge| match gauge.as_ref().and_then(Gauge::ducks) {
+        Some(run) => {
+            let duckers = run.read();
+            let waves = duckers.iter().filter_map(|d| run.waves(d.processor, PARTS)).collect();
+            let solved = asked.goal.and_then(|(id, goal)| solve(run, id, goal));
+            answer(&Ducks { duckers, waves, solved })
+        }
+        None => failed("no ducker was heard yet"),
     })
 }

@@ -3,6 +3,7 @@
 use lane_core::checks::{Check, Trace, TraceQuestion};
 use lane_core::dsp::delay::Echo;
 use lane_core::dsp::{KindInfo, Response};
+use lane_core::ducking::{Ducker, DuckerWaves, Goal, Solved};
 use lane_core::edit::{Applied, Destination, Edit, Incoming, NotePlaces};
 use lane_core::engine::{Bypass, MeterLayout};
 use lane_core::levels::{Measured, Proposal, Suggestion, SumLine};
@@ -55,6 +56,10 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(Timeline::export_all(&config))?;
     export(NameLine::export_all(&config))?;
     export(LaneGrid::export_all(&config))?;
+    export(Ducker::export_all(&config))?;
+    export(DuckerWaves::export_all(&config))?;
+    export(Goal::export_all(&config))?;
+    export(Solved::export_all(&config))?;
     export(Incoming::export_all(&config))?;
     export(Destination::export_all(&config))?;
     export(NotePlaces::export_all(&config))?;

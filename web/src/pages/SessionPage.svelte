@@ -6,6 +6,7 @@
   import { STAGES } from '../stages/registry';
   import { BoardState } from '$lib/state/board.svelte';
   import { Compare } from '$lib/state/compare.svelte';
+  import { Ducks } from '$lib/state/ducks.svelte';
   import { Gauge } from '$lib/state/gauge.svelte';
   import { BringIn } from '$lib/state/bring-in.svelte';
   import type { Desktop } from '$lib/state/context';
@@ -37,6 +38,7 @@
       const gauge = new Gauge(session, board);
       const made = {
         gauge,
+        ducks: new Ducks(session, board, gauge),
         compare: new Compare(session, player, gauge),
         session,
         player,

@@ -6,6 +6,9 @@ import BringInBench from './bring-in/BringInBench.svelte';
 import BringInCells from './bring-in/BringInCells.svelte';
 import BringInColumns from './bring-in/BringInColumns.svelte';
 import PlayLine from './bring-in/PlayLine.svelte';
+import DuckBench from './duck/DuckBench.svelte';
+import DuckCells from './duck/DuckCells.svelte';
+import DuckColumns from './duck/DuckColumns.svelte';
 import LevelsBench from './levels/LevelsBench.svelte';
 import LevelsColumns from './levels/LevelsColumns.svelte';
 import Stations from './levels/Stations.svelte';
@@ -70,9 +73,18 @@ export const STAGES: readonly StageEntry[] = [
     Bench: ShapeBench,
   },
   {
+    id: 'duck',
+    name: 'Duck',
+    key: '5',
+    benchHeight: 300,
+    Columns: DuckColumns,
+    Cells: DuckCells,
+    Bench: DuckBench,
+  },
+  {
     id: 'track-out',
     name: 'Track out',
-    key: '5',
+    key: '6',
     benchHeight: 226,
     Columns: TrackOutColumns,
     Cells: Stem,

@@ -5,11 +5,11 @@ use super::figures::{DuckFigures, figures};
 use crate::analysis::onsets;
 use crate::dsp::{Silent, Slot, SlotPlan};
 use crate::engine::{Engine, LoopRange, Metering, Station, planned_hits};
-use crate::routing::Latencies;
+use crate::routing::{Latencies, links};
 use crate::session::{AssetBank, Audio, Processor, Session, Strip, VoiceSource};
 use crate::units::{Frame, ProcessorId, StripId};
 use serde::Serialize;
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 
 /// Frames computed in one piece.
 const BLOCK: usize = 1024;
@@ -98,7 +98,7 @@ impl Ducking {
     /// * `focus` – the ducker whose key is kept, to be solved for.
     pub fn new(session: &Session, bank: &AssetBank, range: LoopRange, focus: Option<ProcessorId>) -> Self {
         let rate = session.header.sample_rate;
-        let mut engine = Engine::new(session, bank, BLOCK, Metering::Off);
+        let mut engine = Engine::new(&heard_of(session), bank, BLOCK, Metering::Off);
         engine.set_loop(Some(range));
         let length = (range.to - range.from).max(1);
         // Whole pieces, so that the first that is kept begins with the stretch.
@@ -218,6 +218,30 @@ impl Ducking {
             reduction_db: most(&trace.reduction_db, behind),
         })
     }
+}
+
+/// The session with no more voices than duckers and their keys hear, so that the rest is silent and costs nothing.
+fn heard_of(session: &Session) -> Session {
+    let mut needed: HashSet<StripId> = HashSet::new();
+    for strip in &session.strips {
+        for key in strip.chain.iter().filter(|p| ducks(p)).map(|p| p.key.and_then(|key| key.source)) {
+            needed.insert(strip.id);
+            needed.extend(key);
+        }
+    }
+    let links = links(session);
+    let mut known = 0;
+    while known < needed.len() {
+        known = needed.len();
+        let more: Vec<StripId> = links.iter().filter(|l| needed.contains(&l.to)).map(|l| l.from).collect();
+        needed.extend(more);
+    }
+    // A voice that is not heard may still choke one that is.
+    let sets: HashSet<u8> =
+        session.voices.iter().filter(|v| needed.contains(&v.channel)).filter_map(|v| v.choke_set).collect();
+    let mut heard = session.clone();
+    heard.voices.retain(|v| needed.contains(&v.channel) || v.choke_set.is_some_and(|set| sets.contains(&set)));
+    heard
 }
 
 fn trace_of(

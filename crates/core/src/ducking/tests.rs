@@ -367,3 +367,20 @@ fn what_was_not_in_focus_or_has_no_such_value_is_not_solved() {
     let still = scene.add(bass, Settings::Equaliser(Equaliser::default()), Some(kick));
     assert_eq!(solve(&scene.run(Some(still)), still, Goal::Depth { db: 6.0 }), None);
 }
+
+#[test]
+fn what_no_ducker_hears_changes_nothing() {
+    let (mut scene, kick, bass) = pair();
+    scene.edit(Edit::NewBus { name: "Drums".into(), feeders: vec![kick] });
+    let bus = scene.session.strips.iter().find(|s| s.name.as_str() == "Drums").unwrap().id;
+    let ducker = scene.add(bass, compressor(-30.0, 0.0), Some(bus));
+    let before = scene.figures(ducker);
+    // One beside them, and one that follows none of them but chokes the kick on the third beat.
+    scene.lane("Noise", 0.5, &[480, 1440], |t| libm::sin(9000.0 * t));
+    assert_eq!(scene.figures(ducker), before);
+    scene.lane("Stop", 0.1, &[1930], |_| 0.0);
+    let voices = [0, 3].map(|n| scene.session.voices[n].id).to_vec();
+    scene.edit(Edit::SetChoke { voices, set: Some(1) });
+    let choked = scene.figures(ducker);
+    assert!(choked.average_db < before.average_db - 0.01, "{} then {}", before.average_db, choked.average_db);
+}

@@ -23,10 +23,10 @@ pub use intent::Edit;
 pub use lanes::{Cut, NewHits, NewVoice, Piece, PieceVoice};
 pub use placing::{Destination, Incoming, destinations};
 pub use strips::{BusGroup, StripChange};
-pub use takes::{NotePlaces, NotesLane, NotesTo, Split, SplitTarget, TakeSound, note_places};
+pub use takes::{NotePlaces, NotesLane, NotesTo, Split, SplitTarget, TakeSound};
 
 use crate::routing;
-use crate::session::{DocumentError, Patch, Session, Size};
+use crate::session::{DocumentError, Patch, Session, Size, Take};
 use serde::{Deserialize, Serialize};
 
 /// Why an edit was refused. The document is as it was.
@@ -140,6 +140,20 @@ pub fn apply(session: &mut Session, edit: &Edit) -> Result<Applied, EditError> {
     };
     *session = next;
     Ok(applied)
+}
+
+/// The lanes proposed for the notes of a take that comes in.
+///
+/// * `before` – what comes in before it, such as sounds; an edit that does not fit counts as left out.
+///
+/// Cost: a copy of the session and each edit.
+pub fn note_places(session: &Session, before: &[Edit], take: &Take) -> NotePlaces {
+    let mut then = session.clone();
+    for edit in before {
+        // An edit that fails leaves nothing half-done.
+        let _ = apply(&mut then, edit);
+    }
+    takes::places(session, &then, take)
 }
 
 fn change(s: &mut Session, edit: &Edit, size: &Size) -> Result<(), EditError> {

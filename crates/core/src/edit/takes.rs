@@ -2,7 +2,7 @@
 
 use super::lanes::{NewVoice, add_voices, remove_voices};
 use super::placing::{Incoming, note_lanes, takes_notes};
-use super::{Edit, EditError, song};
+use super::{EditError, song};
 use crate::midi::{self, TakeLine};
 use crate::session::{
     AssetRef, Family, Hold, KeptTake, Layer, NoteKey, Section, Session, Take, TakeGroup, VoiceSource, at_most, limits,
@@ -109,15 +109,8 @@ pub struct NotePlaces {
 
 /// The lanes proposed for the notes of a take.
 ///
-/// * `before` – what comes in before it, such as sounds; an edit that does not fit counts as left out.
-///
-/// Cost: a copy of the session and each edit.
-pub fn note_places(s: &Session, before: &[Edit], take: &Take) -> NotePlaces {
-    let mut then = s.clone();
-    for edit in before {
-        // An edit that fails leaves nothing half-done.
-        let _ = super::apply(&mut then, edit);
-    }
+/// * `then` – the session with what comes in before the take.
+pub(super) fn places(s: &Session, then: &Session, take: &Take) -> NotePlaces {
     let lines = midi::lines(take, then.header.metre.bar_ticks());
     let hits: HashMap<NoteKey, u32> = lines.iter().map(|l| (l.key, l.hits)).collect();
     let lane = |id: VoiceId| match then.voice(id) {
@@ -132,7 +125,7 @@ pub fn note_places(s: &Session, before: &[Edit], take: &Take) -> NotePlaces {
         family: p.notes.family,
     };
     let coming = then.voices.iter().filter(|v| s.voice(v.id).is_none() && takes_notes(v)).map(|v| v.name.clone());
-    NotePlaces { places: proposal(&then, &lines, &[]).into_iter().map(place).collect(), coming: coming.collect() }
+    NotePlaces { places: proposal(then, &lines, &[]).into_iter().map(place).collect(), coming: coming.collect() }
 }
 
 /// Keeps a take, with its notes in a pattern of their own, split as proposed or as chosen. An untouched song takes over

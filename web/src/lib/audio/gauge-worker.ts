@@ -45,12 +45,19 @@ async function work(run: GaugeRun): Promise<void> {
   ask(lane.gauge_open());
   send(run.edits);
   ask(lane.gauge_apply());
-  ask(lane.gauge_start(run.from, run.to, run.without ? 1 : 0));
+  const { ducks } = run;
+  ask(
+    ducks
+      ? lane.gauge_ducks(run.from, run.to, ducks.focus)
+      : lane.gauge_start(run.from, run.to, run.without ? 1 : 0),
+  );
   for (let part = 0; part < 1;) {
     part = lane.gauge_step(PIECE);
     tell({ kind: 'progress', part });
   }
-  tell({ kind: 'found', found: ask(lane.gauge_read()) as never });
+  if (!ducks) return tell({ kind: 'found', found: ask(lane.gauge_read()) as never });
+  send({ goal: ducks.goal ? [ducks.focus, ducks.goal] : null });
+  tell({ kind: 'ducked', ducked: ask(lane.gauge_ducked()) as never });
 }
 
 onmessage = (event: MessageEvent<GaugeRun>) => {

@@ -1,4 +1,16 @@
-import type { Edit, Measured, Proposal, Repair, Session, Suggestion, SumLine } from '$lib/api/types';
+import type {
+  Ducker,
+  DuckerWaves,
+  Edit,
+  Goal,
+  Measured,
+  Proposal,
+  Repair,
+  Session,
+  Solved,
+  Suggestion,
+  SumLine,
+} from '$lib/api/types';
 
 /** What page and worklet tell each other. Nothing in it has to be parsed in the audio thread. */
 
@@ -50,9 +62,20 @@ export interface GaugeRun {
   edits: Edit[];
   /** Whether all processors are passed by. */
   without: boolean;
+  /** Where duckers are heard instead of levels: the one in focus, and what it shall do. */
+  ducks?: { focus: number; goal?: Goal };
   /** In frames from bar 1. */
   from: number;
   to: number;
+}
+
+/** What was heard of duckers. */
+export interface Ducked {
+  duckers: Ducker[];
+  /** Around each of them, in the same order. */
+  waves: DuckerWaves[];
+  /** Settings that were asked for; nothing where its kind has none. */
+  solved: Solved | null;
 }
 
 /** What a run found, and what follows from it. */
@@ -66,4 +89,7 @@ export interface Found {
 }
 
 export type GaugeAnswer =
-  { kind: 'progress'; part: number } | { kind: 'found'; found: Found } | { kind: 'failed'; error: string };
+  | { kind: 'progress'; part: number }
+  | { kind: 'found'; found: Found }
+  | { kind: 'ducked'; ducked: Ducked }
+  | { kind: 'failed'; error: string };

@@ -64,6 +64,8 @@ export interface LaneExports {
   gauge_asset(channels: number): number;
   gauge_apply(): number;
   gauge_start(from: number, to: number, without: number): number;
+  gauge_ducks(from: number, to: number, focus: number): number;
+  gauge_ducked(): number;
   gauge_step(frames: number): number;
   gauge_read(): number;
 }

@@ -78,6 +78,10 @@ export class BoardState {
   levelsTab = $state<LevelsTab>('stations');
   /** The processor that the bench of Shape is about. */
   processor = $state<number>();
+  /** Keys that have a column in Duck before anything is ducked by them, by strips. */
+  duckKeys = $state<number[]>([]);
+  /** The ducker that the bench of Duck is about. */
+  ducker = $state<number>();
   /** Of a strip's chain: the order before its last move, by processors. */
   otherOrders = $state<Record<number, number[]>>({});
   /** The processor that is being dragged along the rows. */

@@ -4,6 +4,7 @@ import type { Player } from '$lib/audio/player.svelte';
 import type { BoardState } from './board.svelte';
 import type { BringIn } from './bring-in.svelte';
 import type { Compare } from './compare.svelte';
+import type { Ducks } from './ducks.svelte';
 import type { Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
 import type { TrackOut } from './track-out.svelte';
@@ -15,6 +16,7 @@ export interface Desktop {
   bringIn: BringIn;
   trackOut: TrackOut;
   gauge: Gauge;
+  ducks: Ducks;
   compare: Compare;
 }
 

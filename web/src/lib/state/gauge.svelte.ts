@@ -1,7 +1,7 @@
 /** What measuring runs over the loop found, and how far the one under way is. */
-import type { Edit, Session } from '$lib/api/types';
+import type { Edit, Goal, Session } from '$lib/api/types';
 import { loadModule } from '$lib/audio/desk';
-import type { Found, GaugeAnswer, GaugeRun } from '$lib/audio/messages';
+import type { Ducked, Found, GaugeAnswer, GaugeRun } from '$lib/audio/messages';
 import type { BoardState } from './board.svelte';
 import type { SessionState } from './session.svelte';
 
@@ -32,7 +32,8 @@ export class Gauge {
     private readonly board: BoardState,
   ) {}
 
-  private get span(): { from: number; to: number } {
+  /** The loop in frames. */
+  get span(): { from: number; to: number } {
     const { board } = this;
     return { from: board.frameOf(board.loopStart), to: board.frameOf(board.loopStart + board.loop.length) };
   }
@@ -59,6 +60,28 @@ export class Gauge {
    * called off or failed; `problem` says why.
    */
   async run(doing: string, edits: Edit[], without: boolean): Promise<Found | undefined> {
+    const answer = await this.ask(doing, { edits, without });
+    return answer?.kind === 'found' ? answer.found : undefined;
+  }
+
+  /** What duckers do, and settings by which the one in focus reaches a goal; as with `run`. */
+  async ducks(
+    doing: string,
+    focus: number,
+    { edits = [], goal }: { edits?: Edit[]; goal?: Goal } = {},
+  ): Promise<Ducked | undefined> {
+    const answer = await this.ask(doing, {
+      edits,
+      without: false,
+      ducks: goal ? { focus, goal } : { focus },
+    });
+    return answer?.kind === 'ducked' ? answer.ducked : undefined;
+  }
+
+  private async ask(
+    doing: string,
+    what: Omit<GaugeRun, 'module' | 'session' | 'from' | 'to'>,
+  ): Promise<GaugeAnswer | undefined> {
     this.cancel();
     const turn = ++this.turn;
     [this.part, this.doing, this.problem] = [0, doing, ''];
@@ -67,16 +90,16 @@ export class Gauge {
       const worker = (this.worker ??= new Worker(new URL('../audio/gauge-worker.ts', import.meta.url), {
         type: 'module',
       }));
-      return await new Promise<Found | undefined>((resolve, reject) => {
+      return await new Promise<GaugeAnswer | undefined>((resolve, reject) => {
         this.stop = () => resolve(undefined);
         worker.onerror = () => reject(new Error('The measuring run stopped. Try again.'));
         worker.onmessage = (event: MessageEvent<GaugeAnswer>) => {
           const answer = event.data;
           if (answer.kind === 'progress') this.part = answer.part;
-          else if (answer.kind === 'found') resolve(answer.found);
-          else reject(new Error(answer.error));
+          else if (answer.kind === 'failed') reject(new Error(answer.error));
+          else resolve(answer);
         };
-        const run: GaugeRun = { module, session: this.session.doc, edits, without, ...this.span };
+        const run: GaugeRun = { module, session: this.session.doc, ...what, ...this.span };
         worker.postMessage(run);
       });
     } catch (error) {

@@ -22,8 +22,9 @@
   const ends = { source: 'source', trimmed: 'after trim', out: 'after fader' };
   function nameOf(station: Station): string {
     if (typeof station === 'string') return ends[station];
+    const id = 'key' in station ? station.key : station.processor;
     for (const strip of session.doc.strips) {
-      const at = strip.chain.findIndex((p) => p.id === station.processor);
+      const at = strip.chain.findIndex((p) => p.id === id);
       const processor = strip.chain[at];
       if (processor) return `${at + 1}. ${session.desk.nameOf(processor)}`;
     }

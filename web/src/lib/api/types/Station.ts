@@ -4,4 +4,4 @@ import type { ProcessorId } from "./ProcessorId";
 /**
  * A point along a strip where its sound can be heard.
  */
-export type Station = "source" | "trimmed" | { "processor": ProcessorId } | "out";
+export type Station = "source" | "trimmed" | { "processor": ProcessorId } | { "key": ProcessorId } | "out";

@@ -1,0 +1,22 @@
+// Made by `cargo xtask types`.
+
+/**
+ * What is heard around a ducker, over the stretch as a listener has it: all of it in time with the hits.
+ */
+export type DuckerWaves = { 
+/**
+ * The key's peaks, linear, from the first to the last part of the stretch; the same parts for all.
+ */
+key: Array<number>, 
+/**
+ * The sound's before.
+ */
+before: Array<number>, 
+/**
+ * The sound's behind.
+ */
+behind: Array<number>, 
+/**
+ * The most that is taken away, in dB.
+ */
+reduction_db: Array<number>, };

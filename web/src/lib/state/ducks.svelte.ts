@@ -1,0 +1,132 @@
+/** What duckers do over the loop, as it was heard last, and duckers that are made to fit. */
+import type { Ducker, DuckerWaves, Edit, Goal, Key, Session, Settings, Solved } from '$lib/api/types';
+import type { BoardState } from './board.svelte';
+import type { Gauge } from './gauge.svelte';
+import type { SessionState } from './session.svelte';
+
+/** What a new ducker takes away at its deepest, in dB. */
+const START_DB = 6;
+
+interface Reading {
+  doc: Session;
+  from: number;
+  to: number;
+  found: Map<number, { ducker: Ducker; waves: DuckerWaves | undefined }>;
+}
+
+/** A key that hears the whole of a strip, before its fader. */
+export const wholeKey = (source: number): Key => ({
+  source,
+  tap: 'pre_fader',
+  level_db: 0,
+  high_pass_hz: 0,
+  low_pass_hz: 0,
+});
+
+export class Ducks {
+  reading = $state.raw<Reading>();
+  private listening = false;
+  /** The session of which a run was called off or failed: it is not begun again by itself. */
+  private given: Session | undefined;
+
+  constructor(
+    private readonly session: SessionState,
+    private readonly board: BoardState,
+    private readonly gauge: Gauge,
+  ) {}
+
+  /** Whether what was heard is of the session and the loop as they are. */
+  get fresh(): boolean {
+    const { from, to } = this.gauge.span;
+    const last = this.reading;
+    return last !== undefined && last.doc === this.session.settledDoc && last.from === from && last.to === to;
+  }
+
+  /** What a ducker does, as it was heard last; it may have changed since, where `fresh` says no. */
+  of(processor: number): Ducker | undefined {
+    return this.reading?.found.get(processor)?.ducker;
+  }
+
+  wavesOf(processor: number): DuckerWaves | undefined {
+    return this.reading?.found.get(processor)?.waves;
+  }
+
+  /** Hears every ducker again where something changed; what changes meanwhile is heard after that. */
+  async listen(): Promise<void> {
+    const doc = this.session.settledDoc;
+    if (this.listening || this.fresh || this.gauge.part !== undefined || this.given === doc) return;
+    this.listening = true;
+    const span = this.gauge.span;
+    const ducked = await this.gauge.ducks('Hearing what is ducked', 0);
+    this.listening = false;
+    // One that made room for another run is begun again after that.
+    if (!ducked && this.gauge.part === undefined) this.given = doc;
+    if (!ducked) return;
+    const found = ducked.duckers.map((ducker, at) => {
+      return [ducker.processor, { ducker, waves: ducked.waves[at] }] as const;
+    });
+    this.reading = { doc, ...span, found: new Map(found) };
+  }
+
+  /** Settings by which a ducker reaches a goal; nothing where it was called off, failed, or its kind has none. */
+  async solve(processor: number, goal: Goal, edits: Edit[] = []): Promise<Solved | undefined> {
+    const doing = goal.goal === 'depth' ? `Looking for ${goal.db} dB` : 'Looking for the longest release';
+    const ducked = await this.gauge.ducks(doing, processor, { edits, goal });
+    return ducked?.solved ?? undefined;
+  }
+
+  /** Reaches a goal with a ducker that is there, in one step, and says so where it gets only near. */
+  async reach(strip: number, processor: number, goal: Goal): Promise<void> {
+    const solved = await this.solve(processor, goal);
+    if (!solved) return;
+    if (solved.short) this.session.tell(`${solved.short[0]?.toUpperCase()}${solved.short.slice(1)}.`);
+    if (goal.goal === 'recovery' && solved.short) return;
+    this.session.apply({
+      kind: 'set_processor',
+      strip,
+      processor,
+      change: { what: 'settings', to: solved.settings },
+    });
+  }
+
+  /**
+   * New duckers of some strips by one key: as deep as a start is, back in time, where the key sounds in the loop.
+   *
+   * Resolves with the first of them.
+   */
+  async add(strips: number[], source: number): Promise<number | undefined> {
+    const kind = this.session.desk.kinds.find((k) => k.default.kind === 'compressor');
+    const [first] = strips;
+    if (!kind || first === undefined) return undefined;
+    const made = (settings: Settings, to: number[]): Edit => ({
+      kind: 'add_processor',
+      strips: to,
+      settings,
+      key: wholeKey(source),
+      at: null,
+    });
+    const settings = await this.fitting(kind.default, (to) => made(to, [first]));
+    const known = this.processors();
+    if (!this.session.apply(made(settings, strips))) return undefined;
+    const fresh = this.session.doc.strips
+      .filter((s) => strips.includes(s.id))
+      .flatMap((s) => s.chain.filter((p) => !known.has(p.id)));
+    this.board.ducker = fresh[0]?.id;
+    return fresh[0]?.id;
+  }
+
+  private processors(): Set<number> {
+    return new Set(this.session.doc.strips.flatMap((s) => s.chain.map((p) => p.id)));
+  }
+
+  /** The settings of a start that suit what is heard: plain ones where the key is silent. */
+  private async fitting(plain: Settings, made: (settings: Settings) => Edit): Promise<Settings> {
+    // The ducker is tried out where nobody hears it; there it gets the next id.
+    const id = this.session.doc.next_id;
+    const deep = await this.solve(id, { goal: 'depth', db: START_DB }, [made(plain)]);
+    if (!deep || deep.figures.depth_db === 0) return plain;
+    if (deep.figures.late === 0 && !deep.figures.stuck) return deep.settings;
+    const back = await this.solve(id, { goal: 'recovery' }, [made(deep.settings)]);
+    return back && !back.short ? back.settings : deep.settings;
+  }
+}

@@ -1,0 +1,164 @@
+<!-- The chosen ducker: what it hears and does over the loop, hit by hit, and what makes it do so. -->
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import type { Processor, Settings, Strip } from '$lib/api/types';
+  import { desktop } from '$lib/state/context';
+  import Field from '$lib/ui/Field.svelte';
+  import GaugeBar from '$lib/ui/GaugeBar.svelte';
+  import KeyFields from '$lib/ui/KeyFields.svelte';
+  import Without from '$lib/ui/Without.svelte';
+  import ProcessorFields from '../shape/ProcessorFields.svelte';
+  import DuckPicture from './DuckPicture.svelte';
+  import { reducing } from './keys';
+  import { depthText, ducks as isDucker, exaggerated, GONE, recovery } from './matrix';
+
+  const { session, board, ducks, gauge } = desktop();
+  const reduces = $derived(reducing(session));
+  const all = $derived(
+    session.doc.strips.flatMap((strip) =>
+      strip.chain.filter((p) => isDucker(reduces, p)).map((processor) => ({ strip, processor })),
+    ),
+  );
+  const current = $derived(
+    all.find(({ processor }) => processor.id === board.ducker) ??
+      all.find(({ strip }) => strip.id === board.current?.strip.id) ??
+      all[0],
+  );
+  const kind = $derived(session.desk.kinds.find((k) => k.default.kind === current?.processor.settings.kind));
+  const keyName = $derived.by(() => {
+    const source = current?.processor.key?.source ?? GONE;
+    return source === GONE ? 'A lane that is gone' : session.nameOf(source);
+  });
+  const name = $derived(current ? session.nameOf(current.strip.id) : '');
+  const ducker = $derived(current && ducks.of(current.processor.id));
+  const waves = $derived(current && ducks.wavesOf(current.processor.id));
+  const said = $derived(ducker && recovery(ducker));
+  const tones = { good: 'text-good', look: 'text-look', second: 'text-second' };
+
+  // Heard again a moment after the last change, as long as somebody looks.
+  const CALM_MS = 250;
+  $effect(() => {
+    void [session.settledDoc, board.loopStart, board.loopBars, gauge.part];
+    if (all.length === 0 || ducks.fresh) return;
+    const timer = setTimeout(() => void untrack(() => ducks.listen()), CALM_MS);
+    return () => clearTimeout(timer);
+  });
+
+  const set = (strip: Strip, processor: Processor, to: Settings) => ({
+    kind: 'set_processor' as const,
+    strip: strip.id,
+    processor: processor.id,
+    change: { what: 'settings' as const, to },
+  });
+  /** As deep as it goes, while a button is held; nothing of it stays. */
+  let exaggerating = $state(false);
+  function exaggerate(on: boolean) {
+    if (!current || on === exaggerating) return;
+    exaggerating = on;
+    if (on) session.try(set(current.strip, current.processor, exaggerated(current.processor.settings)));
+    else session.cancelLive();
+  }
+  $effect(() => () => untrack(() => exaggerate(false)));
+  const holds = (event: KeyboardEvent) => event.key === ' ' || event.key === 'Enter';
+  const depth = $derived(ducker?.figures.depth_db ?? 0);
+  const copies = $derived(
+    board.strips.filter((id) => {
+      const strip = session.doc.strips.find((s) => s.id === id);
+      return id !== current?.strip.id && strip !== undefined && strip.kind !== 'trigger';
+    }),
+  );
+</script>
+
+{#if !current || !kind}
+  <p class="text-second max-w-xl">
+    Nothing is ducked yet. Add a key above, then press + in the row that shall make room for it: it starts 6
+    dB deep and back before the next hit, as far as the loop lets it. Chosen rows are ducked together.
+  </p>
+{:else}
+  {@const { strip, processor } = current}
+  <div class="flex h-full min-h-0 flex-col">
+    <div class="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1">
+      <h2 class="font-semibold">{keyName} ducks {name}</h2>
+      <span class="text-second">{kind.name}</span>
+      {#if ducker && said}
+        <span class="figures">{depthText(depth)} dB</span>
+        <span class="figures text-second">on average {depthText(ducker.figures.average_db)} dB</span>
+        <span class={tones[said.tone]}>{said.text}</span>
+      {/if}
+      <span class="flex-1"></span>
+      <GaugeBar />
+      <Without {strip} {processor} />
+    </div>
+    <div class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(250px,300px)] gap-6">
+      <DuckPicture {strip} {processor} {ducker} {waves} {keyName} {name} />
+      <div class="min-h-0 overflow-auto pr-3">
+        <Field
+          name="Depth"
+          label="Depth of {keyName} on {name}"
+          value={Math.round(depth * 10) / 10}
+          min={0}
+          max={60}
+          step={0.5}
+          unit="dB"
+          reset={6}
+          oncommit={(db) => void ducks.reach(strip.id, processor.id, { goal: 'depth', db })}
+        />
+        <p class="my-1.5 flex flex-wrap gap-2">
+          <button
+            class="border-ink hover:bg-chosen rounded-md border px-2 py-[2px]"
+            title="The longest release that is back, to within 1 dB, before every next hit"
+            onclick={() => void ducks.reach(strip.id, processor.id, { goal: 'recovery' })}
+            >Back before the next hit</button
+          >
+          <button
+            class="border-ink rounded-md border px-2 py-[2px] {exaggerating
+              ? 'bg-ink text-panel'
+              : 'hover:bg-chosen'}"
+            aria-pressed={exaggerating}
+            title="As deep as it goes while this is held; nothing of it is kept"
+            onpointerdown={(event) => {
+              event.currentTarget.setPointerCapture(event.pointerId);
+              exaggerate(true);
+            }}
+            onpointerup={() => exaggerate(false)}
+            onpointercancel={() => exaggerate(false)}
+            onblur={() => exaggerate(false)}
+            onkeydown={(event) => {
+              if (!holds(event)) return;
+              event.preventDefault();
+              event.stopPropagation();
+              exaggerate(true);
+            }}
+            onkeyup={(event) => holds(event) && exaggerate(false)}>Hold to exaggerate</button
+          >
+        </p>
+        <ProcessorFields {strip} {processor} {kind} of="the {kind.name.toLowerCase()} of {name}" />
+        <h3 class="mt-3 mb-1 font-semibold">What it listens to</h3>
+        <KeyFields {strip} {processor} />
+        <p class="mt-3 flex flex-wrap gap-x-4 gap-y-1">
+          {#if copies.length > 0}
+            <button
+              class="underline"
+              onclick={() =>
+                session.apply({
+                  kind: 'copy_chain',
+                  from: strip.id,
+                  processors: [processor.id],
+                  to: copies,
+                  replace: false,
+                })}>Copy to {copies.length === 1 ? 'the chosen row' : `${copies.length} chosen rows`}</button
+            >
+          {/if}
+          <button
+            class="underline"
+            onclick={() => {
+              board.processor = processor.id;
+              board.selected = [board.rows.find((r) => r.strip.id === strip.id)?.key ?? ''];
+              board.stage = 'shape';
+            }}>Show in Shape</button
+          >
+        </p>
+      </div>
+    </div>
+  </div>
+{/if}

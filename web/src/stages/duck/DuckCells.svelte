@@ -1,0 +1,140 @@
+<!-- What each key does to a row: how deep over the loop, and now; an empty cell makes a ducker. -->
+<script lang="ts">
+  import type { Processor } from '$lib/api/types';
+  import type { Row } from '$lib/state/rows';
+  import { desktop } from '$lib/state/context';
+  import { ADD_COLUMN, KEY_COLUMN, RECOVERY_COLUMN } from './columns';
+  import { matrix, reducing } from './keys';
+  import { depthText, ducks as isDucker, duckersOf, GONE, recovery, worst } from './matrix';
+
+  let { row }: { row: Row } = $props();
+  const { session, player, board, ducks } = desktop();
+  const first = $derived(board.rows.find((r) => r.strip.id === row.strip.id)?.key === row.key);
+  const keys = $derived(matrix(session, board));
+  const reduces = $derived(reducing(session));
+  const nameOf = (id: number) => (id === GONE ? 'a lane that is gone' : session.nameOf(id));
+  /** The most that a cell shows, in dB. */
+  const DEPTH = 24;
+  const part = (db: number) => `${Math.min(100, (db / DEPTH) * 100)}%`;
+  const now = $derived.by(() => {
+    void player.meters.tick;
+    return (p: Processor) => player.meters.processor(p.id).reduction;
+  });
+  const said = $derived(
+    worst(
+      row.strip.chain
+        .filter((p) => isDucker(reduces, p))
+        .flatMap((p) => {
+          const ducker = ducks.of(p.id);
+          return ducker ? [recovery(ducker)] : [];
+        }),
+    ),
+  );
+  const tones = { good: 'text-good', look: 'text-look', second: 'text-second' };
+
+  function choose(event: Event, p: Processor) {
+    event.stopPropagation();
+    board.selected = [row.key];
+    board.ducker = p.id;
+  }
+  function add(event: Event, source: number) {
+    event.stopPropagation();
+    const targets = board.together(row.strip.id).filter((id) => {
+      const strip = session.doc.strips.find((s) => s.id === id);
+      return id !== source && strip !== undefined && strip.kind !== 'trigger';
+    });
+    void ducks.add(targets, source);
+  }
+  const remove = (p: Processor) =>
+    session.apply({ kind: 'remove_processors', strip: row.strip.id, processors: [p.id] });
+  /** Arrows go from cell to cell; Delete takes a ducker out. */
+  function key(event: KeyboardEvent, p?: Processor) {
+    const here = event.currentTarget as HTMLElement;
+    const column = here.dataset['column'];
+    const cells = (of: Element | null | undefined) => [
+      ...(of?.querySelectorAll<HTMLElement>('[data-column]') ?? []),
+    ];
+    const inRow = cells(here.closest('[role=row]'));
+    const rows = [...document.querySelectorAll('[role=row]')];
+    const at = rows.indexOf(here.closest('[role=row]') as Element);
+    const beyond = (by: 1 | -1) => {
+      for (let n = at + by; n >= 0 && n < rows.length; n += by) {
+        const cell = cells(rows[n]).find((c) => c.dataset['column'] === column);
+        if (cell) return cell;
+      }
+      return undefined;
+    };
+    const go: Record<string, () => HTMLElement | undefined> = {
+      ArrowLeft: () => inRow[inRow.indexOf(here) - 1],
+      ArrowRight: () => inRow[inRow.indexOf(here) + 1],
+      ArrowUp: () => beyond(-1),
+      ArrowDown: () => beyond(1),
+    };
+    const to = go[event.key];
+    if (to) {
+      event.preventDefault();
+      event.stopPropagation();
+      to()?.focus();
+    } else if (p && (event.key === 'Delete' || event.key === 'Backspace')) {
+      event.preventDefault();
+      event.stopPropagation();
+      remove(p);
+    }
+  }
+</script>
+
+{#if !first}
+  <p class="text-second flex items-center pl-2">with {row.shares.join(', ')}</p>
+{:else if row.strip.kind === 'trigger'}
+  <p class="text-second flex items-center pl-2">never heard; feeds keys</p>
+{:else}
+  <div class="flex min-w-0 flex-1 items-stretch">
+    {#each keys as id (id)}
+      {@const duckers = duckersOf(row.strip, id, reduces)}
+      <div class="{KEY_COLUMN} flex items-center gap-px px-1">
+        {#each duckers as processor (processor.id)}
+          {@const measured = ducks.of(processor.id)}
+          <button
+            class="bg-faint relative h-[20px] min-w-0 flex-1 overflow-hidden rounded-sm text-left {board.ducker ===
+            processor.id
+              ? 'outline-ink outline-2'
+              : ''} {processor.on ? '' : 'opacity-40'}"
+            data-column={id}
+            aria-label="{nameOf(id)} ducks {row.name}: {measured
+              ? `${depthText(measured.figures.depth_db)} dB`
+              : 'not heard yet'}{processor.on ? '' : ', off'}"
+            title="{nameOf(id)} ducks {row.name}. Enter shows it below, Delete removes it."
+            onclick={(event) => choose(event, processor)}
+            onkeydown={(event) => key(event, processor)}
+          >
+            <span
+              class="bg-look absolute inset-y-0 right-0 opacity-30"
+              style:width={part(measured?.figures.depth_db ?? 0)}
+            ></span>
+            <span class="bg-look absolute inset-y-0 right-0" style:width={part(now(processor))}></span>
+            <span class="figures relative pl-1.5 text-[11px]! {ducks.fresh ? '' : 'text-second'}"
+              >{measured ? depthText(measured.figures.depth_db) : '…'}</span
+            >
+          </button>
+        {:else}
+          {#if id !== GONE && id !== row.strip.id}
+            <button
+              class="text-second hover:bg-chosen hover:text-ink focus-visible:text-ink h-[20px] min-w-0 flex-1 rounded-sm text-left"
+              data-column={id}
+              aria-label="Duck {row.name} by {nameOf(id)}"
+              title="Duck {row.name} by {nameOf(id)}; chosen rows together"
+              onclick={(event) => add(event, id)}
+              onkeydown={(event) => key(event)}><span class="pl-1.5">+</span></button
+            >
+          {/if}
+        {/each}
+      </div>
+    {/each}
+    <span class={ADD_COLUMN}></span>
+    <span
+      class="ml-auto flex items-center truncate {RECOVERY_COLUMN} {said && ducks.fresh
+        ? tones[said.tone]
+        : 'text-second'}">{said?.text ?? ''}</span
+    >
+  </div>
+{/if}

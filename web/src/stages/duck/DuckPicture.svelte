@@ -1,0 +1,146 @@
+<!-- What is taken away, hanging from 0 dB, over the key and the sound before and behind; and the same hit by hit. -->
+<script lang="ts">
+  import type { Ducker, DuckerWaves, Processor, Strip } from '$lib/api/types';
+  import { desktop } from '$lib/state/context';
+  import Graph from '$lib/ui/Graph.svelte';
+  import { bars, hitLengths, hitLines, placeText, reductionLine, scaleOf, times, waveBand } from './picture';
+
+  interface Props {
+    strip: Strip;
+    processor: Processor;
+    ducker: Ducker | undefined;
+    waves: DuckerWaves | undefined;
+    keyName: string;
+    name: string;
+  }
+  let { strip, processor, ducker, waves, keyName, name }: Props = $props();
+  const { session, board, ducks } = desktop();
+  let [width, height] = $state([500, 180]);
+  let view = $state<'loop' | 'hits'>('loop');
+  const color = (id: number | null | undefined) => {
+    const kind = board.rows.find((r) => r.strip.id === id)?.kind;
+    return kind && kind !== 'main' ? `var(--${kind})` : 'var(--second)';
+  };
+  const deep = $derived(scaleOf(ducker?.figures.depth_db ?? 0));
+  /** The upper part hangs from 0 dB, the lower one has the waves. */
+  const split = $derived(view === 'loop' ? Math.round(height * 0.5) : height - 20);
+  const middle = $derived((split + height) / 2);
+  const half = $derived((height - split) / 2 - 3);
+  const frames = $derived((ducks.reading?.to ?? 0) - (ducks.reading?.from ?? 0));
+  const grid = $derived(bars(board.loop.length, board.time.bar_ticks / board.time.beat_ticks, width));
+  const hits = $derived(ducker?.figures.hits ?? []);
+  const places = $derived(hits.map((h) => h.at));
+  /** The longest time from one hit to the next. */
+  const span = $derived(Math.max(0, ...hitLengths(places, frames)));
+  const marks = $derived(times((1000 * span) / session.header.sample_rate, width));
+  const overlaid = $derived(
+    waves ? hitLines(waves.reduction_db, places, frames, span, width, split, deep) : [],
+  );
+  /** Both sounds by one scale, so that they can be held against each other. */
+  const loudest = $derived(waves ? Math.max(...waves.key, ...waves.before) : 0);
+  const at = (frame: number) =>
+    placeText(frame / board.time.frames_per_tick + board.loopStart * board.time.bar_ticks, board.time);
+  const figure = (ms: number | null) => (ms === null ? '–' : ms.toFixed(0));
+</script>
+
+<div class="flex min-h-0 min-w-0 gap-4">
+  <div class="flex min-h-0 min-w-0 flex-1 flex-col">
+    <Graph
+      bind:width
+      bind:height
+      label="Reduction of {name} by {keyName}, {deep} dB at most, over the waves of both"
+    >
+      {#if view === 'loop'}
+        {#each grid as line (line.x)}
+          <path d="M{line.x} 0V{height}" stroke={line.bar ? 'var(--line)' : 'var(--faint)'} />
+        {/each}
+      {:else}
+        {#each marks as { x, ms } (ms)}
+          <path d="M{x} 0V{height}" stroke="var(--faint)" />
+          <text x={x - 3} y={height - 5} text-anchor="end" class="fill-(--second) text-[10px]">{ms} ms</text>
+        {/each}
+      {/if}
+      {#if waves && view === 'loop'}
+        <path
+          d={waveBand(waves.before, width, middle, half, loudest)}
+          fill={color(strip.id)}
+          opacity="0.25"
+        />
+        <path
+          d={waveBand(waves.behind, width, middle, half, loudest)}
+          fill={color(strip.id)}
+          opacity="0.75"
+        />
+        <path
+          d={waveBand(waves.key, width, middle, half, loudest)}
+          fill={color(processor.key?.source)}
+          opacity="0.55"
+        />
+        <path
+          d="{reductionLine(waves.reduction_db, width, split, deep)}V2H0Z"
+          fill="var(--look)"
+          opacity="0.15"
+        />
+        <path
+          d={reductionLine(waves.reduction_db, width, split, deep)}
+          fill="none"
+          stroke="var(--look)"
+          stroke-width="1.8"
+        />
+      {:else if waves}
+        {#each overlaid as path, n (n)}
+          <path d={path} fill="none" stroke="var(--look)" stroke-width="1.2" opacity="0.5" />
+        {/each}
+      {/if}
+      <path d="M0 2H{width}" stroke="var(--second)" />
+      <path d="M0 {split}H{width}" stroke="var(--line)" stroke-dasharray="2 3" />
+      <text x={width - 4} y="14" text-anchor="end" class="fill-(--second) text-[10px]">0 dB</text>
+      <text x={width - 4} y={split - 4} text-anchor="end" class="fill-(--second) text-[10px]">-{deep} dB</text
+      >
+      {#snippet caption()}
+        {#if view === 'loop'}
+          taken away, from above; <span style:color={color(processor.key?.source)}>{keyName}</span> over
+          <span style:color={color(strip.id)}>{name}</span>, light before, dark behind
+        {:else}
+          every hit over the others, from the hit to the next
+        {/if}
+      {/snippet}
+    </Graph>
+    <p class="flex gap-3 text-[12px]" role="group" aria-label="What the picture shows">
+      {#each [['loop', 'The loop'], ['hits', 'Hit over hit']] as const as [id, text] (id)}
+        <button
+          class="rounded-sm px-1 {view === id ? 'bg-chosen' : 'text-second hover:bg-chosen'}"
+          aria-pressed={view === id}
+          onclick={() => (view = id)}>{text}</button
+        >
+      {/each}
+    </p>
+  </div>
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div class="min-h-0 w-[236px] shrink-0 overflow-auto" tabindex="0" role="region" aria-label="Hit by hit">
+    <table class="figures w-full text-[11px]!">
+      <thead class="text-second bg-raised sticky top-0 text-right">
+        <tr>
+          <th class="text-left font-normal">Hit</th>
+          <th class="font-normal" title="The most that is taken away before the next hit">dB</th>
+          <th class="font-normal" title="From the hit to the deepest point">full ms</th>
+          <th class="font-normal" title="From the hit until no more than 1 dB is taken away">back ms</th>
+          <th class="font-normal" title="From there to the next hit; below 0 late by as much">early</th>
+        </tr>
+      </thead>
+      <tbody class="text-right">
+        {#each hits as hit (hit.at)}
+          <tr class={hit.recovery_ms === null || hit.recovery_ms < 0 ? 'text-look' : ''}>
+            <td class="text-left">{at(hit.at)}</td>
+            <td>-{hit.depth_db.toFixed(1)}</td>
+            <td>{hit.full_ms.toFixed(1)}</td>
+            <td>{figure(hit.back_ms)}</td>
+            <td>{figure(hit.recovery_ms)}</td>
+          </tr>
+        {:else}
+          <tr><td colspan="5" class="text-second text-left font-sans">No hit takes anything away.</td></tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+</div>

@@ -1,0 +1,94 @@
+/** The matrix of keys and what they duck: pure, so that rows, columns and words can be told without a screen. */
+import type { Ducker, Processor, Session, Settings, Strip } from '$lib/api/types';
+
+/** Stands for keys whose source was removed. */
+export const GONE = 0;
+
+/** Whether a processor takes gain away by a key. */
+export const ducks = (reduces: (kind: string) => boolean, p: Processor): boolean =>
+  p.key !== null && reduces(p.settings.kind);
+
+/** The duckers of a strip that a key works on. */
+export const duckersOf = (strip: Strip, source: number, reduces: (kind: string) => boolean): Processor[] =>
+  strip.chain.filter((p) => ducks(reduces, p) && (p.key?.source ?? GONE) === source);
+
+/**
+ * Keys with a column, in the order of the rows; those whose source is gone last.
+ *
+ * * `order` – strips as they stand on the board.
+ * * `wanted` – strips that get a column though nothing is ducked by them yet.
+ */
+export function keysInUse(
+  doc: Session,
+  order: number[],
+  wanted: number[],
+  reduces: (kind: string) => boolean,
+): number[] {
+  const used = new Set(
+    doc.strips.flatMap((s) => s.chain.filter((p) => ducks(reduces, p)).map((p) => p.key?.source ?? GONE)),
+  );
+  const there = new Set(doc.strips.map((s) => s.id));
+  const all = new Set([...used, ...wanted.filter((id) => there.has(id))]);
+  const placed = order.filter((id, n) => all.has(id) && order.indexOf(id) === n);
+  const rest = [...all].filter((id) => id !== GONE && !placed.includes(id));
+  return [...placed, ...rest, ...(all.has(GONE) ? [GONE] : [])];
+}
+
+/** What a key cannot do for a reason, in a word; nothing where it sounds. */
+export function keyState(doc: Session, source: number): string {
+  const strip = doc.strips.find((s) => s.id === source);
+  if (!strip) return 'gone';
+  if (strip.kind === 'trigger') return 'trigger';
+  if (strip.mute) return 'muted';
+  return strip.output === null && strip.kind !== 'main' ? 'goes nowhere' : '';
+}
+
+export type Tone = 'good' | 'look' | 'second';
+
+export interface Words {
+  text: string;
+  tone: Tone;
+  /** The worst first: the lower the worse. */
+  rank: number;
+}
+
+const hits = (count: number) => (count === 1 ? 'one hit' : `${count} hits`);
+
+/** How a ducker recovers, in words. */
+export function recovery({ figures, keyed, sounds }: Ducker): Words {
+  if (!keyed) return { text: 'its key is silent here', tone: 'look', rank: 1 };
+  if (!sounds) return { text: 'nothing to duck here', tone: 'second', rank: 8 };
+  if (figures.depth_db < 0.05) return { text: 'takes nothing away', tone: 'look', rank: 2 };
+  if (figures.stuck) return { text: 'is never back', tone: 'look', rank: 0 };
+  const left = figures.recovery_ms;
+  if (figures.late > 0 && left !== null)
+    return { text: `late by ${Math.round(-left)} ms on ${hits(figures.late)}`, tone: 'look', rank: 0.5 };
+  if (left === null) return { text: 'under 1 dB', tone: 'second', rank: 7 };
+  return { text: `back ${Math.round(left)} ms early`, tone: 'good', rank: 5 };
+}
+
+/** The worst of some. */
+export const worst = (all: Words[]): Words | undefined => all.toSorted((a, b) => a.rank - b.rank)[0];
+
+/** How deep as a figure of gain: 0.0 for nothing. */
+export const depthText = (db: number): string => (db < 0.05 ? '0.0' : `-${db.toFixed(1)}`);
+
+/** As deep as a kind goes: to hear what it works on. */
+export function exaggerated(settings: Settings): Settings {
+  const lower = (db: number) => Math.max(-80, db - 24);
+  switch (settings.kind) {
+    case 'compressor':
+      return { ...settings, threshold_dbfs: lower(settings.threshold_dbfs), ratio: 100, range_db: 60 };
+    case 'gate':
+      return { ...settings, ratio: 100, range_db: 100 };
+    case 'equaliser':
+      return {
+        ...settings,
+        bands: settings.bands.map((b) =>
+          b.range_db < 0 ? { ...b, range_db: -24, threshold_dbfs: lower(b.threshold_dbfs) } : b,
+        ),
+      };
+    default:
+      return settings;
+  }
+}
