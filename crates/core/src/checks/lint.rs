@@ -4,12 +4,13 @@ use super::gain::{later_by, way_gain};
 use super::repair::{Repair, turn_back, turn_round, undelayed_way};
 use super::trace::goes;
 use super::twins::twins;
+use crate::dsp::{Compressor, Settings};
 use crate::edit::{Edit, ProcessorChange, StripChange};
 use crate::routing::{Means, Way, links, ways};
-use crate::session::{Session, Strip, StripKind, StripSend, VoiceSource};
+use crate::session::{Family, Key, Processor, SendTap, Session, Strip, StripKind, StripSend, Voice, VoiceSource};
 use crate::units::{CheckKey, Name, Names, StripId, VoiceId, gain_to_db};
 use serde::Serialize;
-use std::collections::{BTreeMap, HashSet};
+use std::collections::{BTreeMap, HashMap, HashSet};
 
 /// One thing worth a look.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -25,6 +26,13 @@ pub struct Check {
     pub dismissed: bool,
 }
 
+/// A processor that takes gain away by a key, where it stands, its key, and what that hears.
+type Ducker<'a> = (&'a Strip, &'a Processor, &'a Key, &'a Strip);
+
+/// An attack under this clicks on low sounds, and one that does not, in ms.
+const CLICK_MS: f64 = 1.0;
+const SMOOTH_MS: f64 = 2.0;
+
 /// Everything worth a look in a session, dismissed ones last.
 pub fn checks(session: &Session) -> Vec<Check> {
     let mut found = Found { session, list: Vec::new() };
@@ -34,6 +42,7 @@ pub fn checks(session: &Session) -> Vec<Check> {
     found.parallel_ways();
     found.same_sound();
     found.dead_keys();
+    found.duckers();
     found.sends_to_muted();
     found.same_names();
     found.no_sound();
@@ -221,6 +230,115 @@ impl Found<'_> {
                 Some(("Let it listen to its own input".into(), edit)),
             );
         }
+    }
+
+    /// Duckers that do what is seldom meant.
+    fn duckers(&mut self) {
+        let s = self.session;
+        let on = s.keys().filter(|(_, p, _)| p.on && p.settings.reduces());
+        let all: Vec<Ducker> = on.filter_map(|(strip, p, key)| Some((strip, p, key, s.strip(key.source?)?))).collect();
+        for ducker in &all {
+            self.moved_by_a_fader(ducker);
+            self.under_a_muted_lane(ducker);
+            self.by_a_whole_bus(ducker);
+            self.clicks(ducker);
+        }
+        let mut seen: HashMap<(StripId, StripId), &Processor> = HashMap::new();
+        for (strip, processor, _, source) in &all {
+            let Some(first) = seen.insert((strip.id, source.id), processor) else { continue };
+            let name = |p: &Processor| p.settings.name().to_lowercase();
+            let both = if name(first) == name(processor) {
+                format!("two {}s", name(first))
+            } else {
+                format!("a {} and a {}", name(first), name(processor))
+            };
+            let sentence =
+                format!("{} is ducked twice by {}, by {both}.", s.strip_name(strip.id), s.strip_name(source.id));
+            let off = ProcessorChange::On(false);
+            let edit = Edit::SetProcessor { strip: strip.id, processor: processor.id, change: off };
+            self.add(
+                format!("ducked twice {}", processor.id.0),
+                sentence,
+                Some(("Switch the second off".into(), edit)),
+            );
+        }
+    }
+
+    /// What a ducker is called: the compressor of a bass.
+    fn called(&self, (strip, processor, ..): &Ducker) -> String {
+        format!("The {} of {}", processor.settings.name().to_lowercase(), self.session.strip_name(strip.id))
+    }
+
+    fn moved_by_a_fader(&mut self, ducker: &Ducker) {
+        let (strip, processor, key, source) = ducker;
+        if key.tap != SendTap::PostFader {
+            return;
+        }
+        let sentence = format!(
+            "{} listens to {} after its fader: whoever moves that, moves how deep it ducks.",
+            self.called(ducker),
+            self.session.strip_name(source.id)
+        );
+        let change = ProcessorChange::Key(Some(Key { tap: SendTap::PreFader, ..**key }));
+        let edit = Edit::SetProcessor { strip: strip.id, processor: processor.id, change };
+        self.add(format!("key tap {}", processor.id.0), sentence, Some(("Listen before the fader".into(), edit)));
+    }
+
+    /// It makes room for what is not heard.
+    fn under_a_muted_lane(&mut self, ducker: &Ducker) {
+        let (strip, processor, _, source) = ducker;
+        if !source.mute {
+            return;
+        }
+        let sentence = format!(
+            "{} ducks under {}, which is muted; a trigger in its place would say that this is meant.",
+            self.called(ducker),
+            self.session.strip_name(source.id)
+        );
+        let change = ProcessorChange::On(false);
+        let edit = Edit::SetProcessor { strip: strip.id, processor: processor.id, change };
+        self.add(format!("key mute {}", processor.id.0), sentence, Some(("Switch the ducker off".into(), edit)));
+    }
+
+    /// It ducks under everything on a bus, where one low lane of it is likely meant.
+    fn by_a_whole_bus(&mut self, ducker: &Ducker) {
+        let s = self.session;
+        let (strip, processor, key, source) = ducker;
+        if source.kind != StripKind::Bus || key.low_pass_hz > 0.0 {
+            return;
+        }
+        let feeds = |v: &&Voice| ways(s, v.channel).iter().any(|way| way.strips.contains(&source.id));
+        let fed: Vec<&Voice> = s.voices.iter().filter(feeds).collect();
+        let low: Vec<&&Voice> = fed.iter().filter(|v| v.family == Family::Low).collect();
+        let (true, [only]) = (fed.len() > 2, &low[..]) else { return };
+        let only = s.strip_name(only.channel);
+        let sentence = format!(
+            "{} listens to all of {}, where {only} alone may be meant.",
+            self.called(ducker),
+            s.strip_name(source.id)
+        );
+        let change = ProcessorChange::Key(Some(Key { source: Some(low[0].channel), ..**key }));
+        let edit = Edit::SetProcessor { strip: strip.id, processor: processor.id, change };
+        self.add(format!("key bus {}", processor.id.0), sentence, Some((format!("Listen to {only}"), edit)));
+    }
+
+    /// A gain that moves faster than a low sound swings is heard as a click.
+    fn clicks(&mut self, ducker: &Ducker) {
+        let (strip, processor, ..) = ducker;
+        let Settings::Compressor(set) = &processor.settings else { return };
+        let low = |v: &Voice| v.channel == strip.id && matches!(v.family, Family::Bass | Family::Low);
+        if set.attack_ms >= CLICK_MS || set.lookahead_ms > 0.0 || !self.session.voices.iter().any(low) {
+            return;
+        }
+        let sentence = format!(
+            "{} takes hold within {} ms, which clicks on low sounds.",
+            self.called(ducker),
+            (set.attack_ms * 100.0).round() / 100.0
+        );
+        let change =
+            ProcessorChange::Settings(Settings::Compressor(Compressor { attack_ms: SMOOTH_MS, ..set.clone() }));
+        let edit = Edit::SetProcessor { strip: strip.id, processor: processor.id, change };
+        self.add(format!("click {}", processor.id.0), sentence, Some((format!("An attack of {SMOOTH_MS} ms"), edit)));
     }
 
     /// Returns that are muted while something is sent to them.

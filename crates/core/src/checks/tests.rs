@@ -309,6 +309,13 @@ fn a_trigger_is_silent_on_purpose() {
     },
     Edit::RemoveVoices { voices: vec![s.voices[1].id] },
 ] }, "The gate of Tops listens to a lane that was removed.")]
+#[case::fader_moves_key(|s: &Session| duck(s, "Tops", "Kick", |k| Key { tap: SendTap::PostFader, ..k }, slow()), "The compressor of Tops listens to Kick after its fader: whoever moves that, moves how deep it ducks.")]
+#[case::under_muted(|s: &Session| Edit::Batch { edits: vec![duck(s, "Tops", "Kick", |k| k, slow()), set(named(s, "Kick"), StripChange::Mute(true))] }, "The compressor of Tops ducks under Kick, which is muted; a trigger in its place would say that this is meant.")]
+#[case::ducked_twice(|s: &Session| Edit::Batch { edits: vec![
+    duck(s, "Tops", "Kick", |k| k, slow()),
+    duck(s, "Tops", "Kick", |k| k, Settings::Gate(Gate::default())),
+] }, "Tops is ducked twice by Kick, by a compressor and a gate.")]
+#[case::clicks(|s: &Session| Edit::Batch { edits: vec![low_kick(s), duck(s, "Kick", "Snare", |k| k, Settings::Compressor(Compressor { attack_ms: 0.25, ..Default::default() }))] }, "The compressor of Kick takes hold within 0.25 ms, which clicks on low sounds.")]
 fn each_check_is_found_and_repaired(#[case] spoil: Silence, #[case] sentence: &str) {
     let mut s = beat();
     assert_eq!(checks(&s), []);
@@ -321,6 +328,59 @@ fn each_check_is_found_and_repaired(#[case] spoil: Silence, #[case] sentence: &s
         guard += 1;
         assert!(guard < 5, "repairs go in circles: {}", check.sentence);
     }
+}
+
+fn slow() -> Settings {
+    Settings::Compressor(Compressor { attack_ms: 5.0, ..Default::default() })
+}
+
+fn low_kick(s: &Session) -> Edit {
+    Edit::SetFamily { voice: s.voices[1].id, family: Family::Low }
+}
+
+/// A ducker at a row by a key.
+fn duck(s: &Session, row: &str, by: &str, key: impl Fn(Key) -> Key, settings: Settings) -> Edit {
+    let (strips, key) = (vec![named(s, row)], Some(key(Key::new(named(s, by)))));
+    Edit::AddProcessor { strips, settings, key, at: None }
+}
+
+#[rstest]
+#[case::whole(|k| k, true)]
+#[case::its_lows_alone(|k| Key { low_pass_hz: 120.0, ..k }, false)]
+fn a_key_that_is_a_whole_bus_names_the_one_lane_that_may_be_meant(#[case] key: fn(Key) -> Key, #[case] told: bool) {
+    let mut s = beat();
+    let more = ["Clap", "Hat"].map(|name| NewVoice {
+        trim_db: 0.0,
+        name: name.into(),
+        family: Family::Snare,
+        source: s.voices[0].source.clone(),
+        output: Some(named(&s, "Mix bus")),
+        hits: vec![],
+    });
+    apply(&mut s, &Edit::AddVoices { voices: more.to_vec(), assets: vec![] }).unwrap();
+    let lanes = s.voices.iter().map(|v| v.channel).collect();
+    apply(&mut s, &Edit::NewBus { name: "Kit".into(), feeders: lanes }).unwrap();
+    apply(&mut s, &Edit::NewReturn { name: "Room".into(), feeders: vec![], silent: false }).unwrap();
+    let edit = duck(&s, "Room", "Kit", key, slow());
+    apply(&mut s, &edit).unwrap();
+    let low = low_kick(&s);
+    apply(&mut s, &low).unwrap();
+    let sentence = "The compressor of Room listens to all of Kit, where Kick alone may be meant.";
+    let found = checks(&s).into_iter().find(|c| c.sentence == sentence);
+    assert_eq!(found.is_some(), told, "{:?}", checks(&s));
+    if let Some(check) = found {
+        apply(&mut s, &check.repair.unwrap().edit).unwrap();
+        assert!(!checks(&s).iter().any(|c| c.sentence == sentence));
+    }
+}
+
+#[test]
+fn duckers_that_are_off_or_do_not_take_gain_away_are_no_matter() {
+    let mut s = beat();
+    let settings = Settings::all().into_iter().find(|k| k.takes_key() && !k.reduces()).unwrap();
+    let edit = duck(&s, "Tops", "Kick", |k| Key { tap: SendTap::PostFader, ..k }, settings);
+    apply(&mut s, &edit).unwrap();
+    assert_eq!(checks(&s), []);
 }
 
 #[test]

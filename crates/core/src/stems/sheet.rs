@@ -2,8 +2,9 @@
 
 use super::labels::tempo_text;
 use super::{Figures, StemJob};
+use crate::dsp::Settings;
 use crate::routing::ways;
-use crate::session::{Depth, Session, Song, SwingGrid, Tap};
+use crate::session::{Depth, Key, Processor, Session, Song, Strip, SwingGrid, Tap};
 use std::fmt::Write;
 
 /// The name of the sheet's file.
@@ -91,6 +92,13 @@ fn write_sheet(out: &mut String, session: &Session, job: &StemJob, figures: &Fig
         let pattern = session.pattern(section.pattern).map_or("", |p| &p.name);
         writeln!(out, "| {} | {} | {} | {} |", cell(&section.name), placed.span.from + 1, section.bars, cell(pattern))?;
     }
+    let ducked: Vec<String> = session.keys().filter(|(_, p, _)| p.on).filter_map(|k| ducked(session, k)).collect();
+    if !ducked.is_empty() {
+        writeln!(out, "\n## Ducking\n")?;
+        for line in ducked {
+            writeln!(out, "- {line}")?;
+        }
+    }
     if !job.warnings.is_empty() {
         writeln!(out, "\n## Worth a look\n")?;
         for warning in &job.warnings {
@@ -98,6 +106,30 @@ fn write_sheet(out: &mut String, session: &Session, job: &StemJob, figures: &Fig
         }
     }
     Ok(())
+}
+
+/// What ducks what, how, and how far at most; nothing of a processor that takes no gain away.
+fn ducked(session: &Session, (strip, processor, key): (&Strip, &Processor, &Key)) -> Option<String> {
+    let how = match &processor.settings {
+        Settings::Compressor(c) => {
+            format!(
+                "a compressor, from {:.1} dBFS at {:.1}:1, by {:.1} dB at most",
+                c.threshold_dbfs, c.ratio, c.range_db
+            )
+        }
+        Settings::Gate(g) => {
+            format!("a gate that it opens at {:.1} dBFS, shut by {:.1} dB", g.threshold_dbfs, g.range_db)
+        }
+        Settings::Equaliser(e) => {
+            let moving = e.bands.iter().filter(|b| b.moves() && b.range_db < 0.0);
+            let bands: Vec<String> =
+                moving.map(|b| format!("around {:.0} Hz by {:.1} dB at most", b.freq_hz, -b.range_db)).collect();
+            (!bands.is_empty()).then(|| format!("an equaliser, {}", bands.join(", ")))?
+        }
+        _ => return None,
+    };
+    let source = session.strip_name(key.source?);
+    Some(format!("{} ducks {} with {how}.", cell(&source), cell(&session.strip_name(strip.id))))
 }
 
 fn write_sum(out: &mut String, figures: &Figures) -> std::fmt::Result {

@@ -1,8 +1,9 @@
 use super::labels::{Named, labels, safe, unknown_fields};
 use super::*;
+use crate::dsp::Settings;
 use crate::edit::{Edit, NewHits, NewVoice, StripChange, apply};
 use crate::session::{
-    AssetBank, AssetRef, Audio, Depth, Family, Hit, Hold, Layer, Session, StemRange, Tap, VoiceSource,
+    AssetBank, AssetRef, Audio, Depth, Family, Hit, Hold, Key, Layer, Session, StemRange, Tap, VoiceSource,
 };
 use crate::units::{AssetId, Frame, LabelPattern};
 use rstest::rstest;
@@ -260,4 +261,30 @@ fn the_sheet_names_every_file_and_the_figure() {
     assert!(sheet.contains("Kick \\| deep"));
     assert!(sheet.contains("Sum of channel stems less Main"));
     assert!(sheet.contains("bars 1 to 2"));
+}
+
+#[test]
+fn the_sheet_says_what_ducks_what() {
+    let (mut s, bank) = session();
+    let [kick, other] = [0, 1].map(|n| s.voices[n].channel);
+    let gate = crate::dsp::Gate { range_db: 40.0, ..Default::default() };
+    let compressor = crate::dsp::Compressor { range_db: 6.0, ..Default::default() };
+    for settings in [Settings::Compressor(compressor), Settings::Gate(gate), Settings::Equaliser(Default::default())] {
+        let edit = Edit::AddProcessor { strips: vec![other], settings, key: Some(Key::new(kick)), at: None };
+        apply(&mut s, &edit).unwrap();
+    }
+    let sheet = |s: &Session| {
+        let job = StemJob::new(s, 1).unwrap();
+        session_sheet(s, &job, &render(s, &bank, &job, &mut Kept::default()).unwrap())
+    };
+    let names = [s.strip_name(kick), s.strip_name(other)];
+    let said = sheet(&s);
+    let line =
+        format!("- {} ducks {} with a compressor, from -18.0 dBFS at 4.0:1, by 6.0 dB at most.", names[0], names[1]);
+    assert!(said.contains(&line), "{said}");
+    assert!(said.contains("with a gate that it opens at -36.0 dBFS, shut by 40.0 dB."), "{said}");
+    assert_eq!(said.matches(" ducks ").count(), 2, "an equaliser that does not move takes nothing away");
+    let off = s.strip(other).unwrap().chain.iter().map(|p| p.id).collect();
+    apply(&mut s, &Edit::RemoveProcessors { strip: other, processors: off }).unwrap();
+    assert!(!sheet(&s).contains("## Ducking"));
 }
