@@ -125,6 +125,12 @@ test('several rows are ducked at once, by keys; another kind keeps its key, and 
   await page.getByText('Gate', { exact: true }).first().waitFor();
   await page.getByRole('button', { name: 'Undo' }).click();
 
+  // A trigger on a rhythm ducks without any lane; it is seen as what it is, and feeds nothing but keys.
+  await act(page, 'Add a key to duck by', 'a trigger on every beat');
+  await row(page, 'Beat trigger').getByText('never heard; feeds keys').waitFor();
+  await page.getByRole('button', { name: 'Duck Snare by Beat trigger' }).click();
+  await deep(page, 'Beat trigger', 'Snare', 6);
+
   // A key before the fader does not hear the mute.
   await row(page, 'Kick').getByRole('button', { name: 'Mute Kick', exact: true }).click();
   await page.getByTitle('Key: Kick, muted').waitFor();

@@ -98,7 +98,8 @@ impl Ducking {
     /// * `focus` – the ducker whose key is kept, to be solved for.
     pub fn new(session: &Session, bank: &AssetBank, range: LoopRange, focus: Option<ProcessorId>) -> Self {
         let rate = session.header.sample_rate;
-        let mut engine = Engine::new(&heard_of(session), bank, BLOCK, Metering::Off);
+        let session = &heard_of(session);
+        let mut engine = Engine::new(session, bank, BLOCK, Metering::Off);
         engine.set_loop(Some(range));
         let length = (range.to - range.from).max(1);
         // Whole pieces, so that the first that is kept begins with the stretch.
@@ -220,7 +221,9 @@ impl Ducking {
     }
 }
 
-/// The session with no more voices than duckers and their keys hear, so that the rest is silent and costs nothing.
+/// The session with no more than duckers and their keys hear, so that the rest costs nothing: other voices are gone, and
+/// what sounds goes nowhere else. What arrives at a ducker comes from before it alone, so it stays what it was, as late
+/// as it was.
 fn heard_of(session: &Session) -> Session {
     let mut needed: HashSet<StripId> = HashSet::new();
     for strip in &session.strips {
@@ -241,6 +244,13 @@ fn heard_of(session: &Session) -> Session {
         session.voices.iter().filter(|v| needed.contains(&v.channel)).filter_map(|v| v.choke_set).collect();
     let mut heard = session.clone();
     heard.voices.retain(|v| needed.contains(&v.channel) || v.choke_set.is_some_and(|set| sets.contains(&set)));
+    for strip in &mut heard.strips {
+        if !needed.contains(&strip.id) {
+            strip.chain.clear();
+        }
+        strip.output = strip.output.filter(|to| needed.contains(to));
+        strip.sends.retain(|send| needed.contains(&send.to));
+    }
     heard
 }
 

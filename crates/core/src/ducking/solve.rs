@@ -35,8 +35,14 @@ pub struct Solved {
 
 /// So near to the depth that was asked for, in dB, nobody has to be told.
 const NEAR_DB: f64 = 0.3;
-/// Halvings of a range.
+/// What is so near to it needs no better.
+const ENOUGH_DB: f64 = 0.02;
+/// A release that leaves no more than this is the longest.
+const ENOUGH_MS: f64 = 0.5;
+/// Halvings of a range at most.
 const HALVINGS: usize = 18;
+/// What of the key's end is played before it begins: longer than any hold and most of any release.
+const BEFORE_S: u32 = 6;
 
 /// Settings by which a ducker in focus reaches a goal; nothing where it was not in focus, or its kind has none.
 ///
@@ -52,12 +58,13 @@ pub fn solve(run: &Ducking, processor: ProcessorId, goal: Goal) -> Option<Solved
     }
 }
 
-/// What a ducker with other settings would take away: the key goes round twice, so that it is as it will be.
+/// What a ducker with other settings would take away: the end of the key goes before, so that it is as it will be.
 fn played(run: &Ducking, trace: &Trace, settings: &Settings) -> Vec<f32> {
     let plan = SlotPlan { settings: settings.clone(), on: true, ..trace.plan.clone() };
     let mut slot = Slot::new(&plan.course(run.rate()), PIECE);
     let round = run.length().min(trace.frames.len());
-    for piece in trace.frames[..round].chunks(PIECE) {
+    let before = round.min((BEFORE_S * run.rate()) as usize);
+    for piece in trace.frames[round - before..round].chunks(PIECE) {
         step(&mut slot, piece);
     }
     trace.frames.chunks(PIECE).map(|piece| step(&mut slot, piece)).collect()
@@ -108,6 +115,9 @@ fn depth(run: &Ducking, trace: &Trace, db: f64) -> Option<Solved> {
             let (settings, found) = depth_at(middle)?;
             if (found - db).abs() <= (reached - db).abs() {
                 (best, reached) = (settings, found);
+            }
+            if (reached - db).abs() < ENOUGH_DB {
+                break;
             }
             if found < db { low = middle } else { high = middle }
         }
@@ -165,6 +175,9 @@ fn recovery(run: &Ducking, trace: &Trace) -> Option<Solved> {
             let (tried, found) = at(middle)?;
             if found.recovers() {
                 (settings, figures, low) = (tried, found, middle);
+                if figures.recovery_ms.is_some_and(|ms| ms < ENOUGH_MS) {
+                    break;
+                }
             } else {
                 high = middle;
             }

@@ -116,6 +116,7 @@ fn nothing_to_read_gives_nothing(#[case] reduction: &[f32], #[case] hits: &[u32]
 // Runs of the engine.
 
 struct Scene {
+    rate: u32,
     session: Session,
     bank: AssetBank,
 }
@@ -125,16 +126,16 @@ impl Scene {
         let mut session = Session::new("Ducks", RATE);
         session.header.tempo_bpm = Tempo::new(120.0).unwrap();
         session.patterns[0].bars = 1;
-        Scene { session, bank: AssetBank::new() }
+        Scene { rate: RATE, session, bank: AssetBank::new() }
     }
 
     /// A lane that plays a sound at some ticks; a bar has 3840.
     fn lane(&mut self, name: &'static str, seconds: f64, at: &[u32], sound: impl Fn(f64) -> f64) -> StripId {
-        let frames = (seconds * f64::from(RATE)) as usize;
-        let samples = (0..frames).map(|n| sound(n as f64 / f64::from(RATE)) as f32).collect();
+        let frames = (seconds * f64::from(self.rate)) as usize;
+        let samples = (0..frames).map(|n| sound(n as f64 / f64::from(self.rate)) as f32).collect();
         let id = AssetId(format!("{:02x}", self.session.voices.len() + 1).repeat(32));
         let asset =
-            AssetRef { id: id.clone(), name: name.into(), channels: 1, sample_rate: RATE, frames: frames as u32 };
+            AssetRef { id: id.clone(), name: name.into(), channels: 1, sample_rate: self.rate, frames: frames as u32 };
         self.bank.insert(id.clone(), Arc::new(Audio::new(1, samples).unwrap()));
         let hits = at.iter().map(|at| Hit::new(*at, 240, 127, 0)).collect();
         let voice = NewVoice {
@@ -159,7 +160,8 @@ impl Scene {
     }
 
     fn run(&self, focus: Option<ProcessorId>) -> Ducking {
-        let mut run = Ducking::new(&self.session, &self.bank, LoopRange { from: 0, to: BAR }, focus);
+        let mut run =
+            Ducking::new(&self.session, &self.bank, LoopRange { from: 0, to: 2 * u64::from(self.rate) }, focus);
         while run.step(10_000) < 1.0 {}
         run
     }
@@ -383,4 +385,29 @@ fn what_no_ducker_hears_changes_nothing() {
     scene.edit(Edit::SetChoke { voices, set: Some(1) });
     let choked = scene.figures(ducker);
     assert!(choked.average_db < before.average_db - 0.01, "{} then {}", before.average_db, choked.average_db);
+}
+
+#[rstest]
+fn figures_are_of_time_and_not_of_frames(#[values(44_100, 96_000)] rate: u32) {
+    let (mut at_48, kick, bass) = pair();
+    let ducker = at_48.add(bass, compressor(-30.0, 2.0), Some(kick));
+    let expected = at_48.figures(ducker);
+    // The same beat at another rate, its sounds played as they are there.
+    let mut other = Scene::new();
+    other.session = Session::new("Ducks", rate);
+    other.session.header.tempo_bpm = Tempo::new(120.0).unwrap();
+    other.session.patterns[0].bars = 1;
+    other.rate = rate;
+    let kick =
+        other.lane("Kick", 0.3, &[0, 960, 1920, 2880], |t| 0.8 * libm::exp(-t / 0.06) * libm::sin(TAU * 60.0 * t));
+    let bass = other.lane("Bass", 2.0, &[0], |t| 0.3 * libm::sin(TAU * 50.0 * t));
+    let ducker = other.add(bass, compressor(-30.0, 2.0), Some(kick));
+    let found = other.figures(ducker);
+    assert!((found.depth_db - expected.depth_db).abs() < 0.05, "{} {}", found.depth_db, expected.depth_db);
+    for (a, b) in found.hits.iter().zip(&expected.hits) {
+        let second = |hit: &DuckHit, rate: u32| f64::from(hit.at) / f64::from(rate);
+        assert!((second(a, rate) - second(b, RATE)).abs() < 1e-4);
+        assert!((a.back_ms.unwrap() - b.back_ms.unwrap()).abs() < 1.0, "{a:?} {b:?}");
+        assert!((a.recovery_ms.unwrap() - b.recovery_ms.unwrap()).abs() < 1.0, "{a:?} {b:?}");
+    }
 }

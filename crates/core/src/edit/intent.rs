@@ -31,6 +31,13 @@ pub enum Edit {
         /// Audio that they name.
         assets: Vec<AssetRef>,
     },
+    /// Voices as triggers that only feed keys. `assets` are added where they are new.
+    AddTriggers {
+        /// In the order of the board.
+        voices: Vec<NewVoice>,
+        /// Audio that they name.
+        assets: Vec<AssetRef>,
+    },
     /// Voices with their hits, and the channels that this leaves empty.
     RemoveVoices {
         /// Those to go.

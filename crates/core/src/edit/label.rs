@@ -113,7 +113,7 @@ impl Edit {
         let words = Words(session);
         match self {
             Edit::SetHeader { header } => words.header(header).into(),
-            Edit::AddVoices { voices, .. } => match voices.as_slice() {
+            Edit::AddVoices { voices, .. } | Edit::AddTriggers { voices, .. } => match voices.as_slice() {
                 [one] => format!("Add {}", one.name),
                 more => format!("Add {} voices", more.len()),
             },

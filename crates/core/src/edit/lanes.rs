@@ -76,6 +76,14 @@ pub(super) fn add_voices(s: &mut Session, voices: &[NewVoice], assets: &[AssetRe
     Ok(())
 }
 
+/// Voices that are never heard and feed nothing but keys.
+pub(super) fn add_triggers(s: &mut Session, voices: &[NewVoice], assets: &[AssetRef]) -> Result<(), EditError> {
+    let before = s.voices.len();
+    add_voices(s, voices, assets)?;
+    let made: Vec<VoiceId> = s.voices[before..].iter().map(|v| v.id).collect();
+    strips::set_triggers(s, &made, true)
+}
+
 /// Lengthens the song so that a recording is not cut off.
 fn make_room_for_recording(s: &mut Session, source: &VoiceSource) {
     let VoiceSource::Recording { asset, start_frame } = source else { return };

@@ -160,6 +160,7 @@ fn change(s: &mut Session, edit: &Edit, size: &Size) -> Result<(), EditError> {
     match edit {
         Edit::SetHeader { header } => song::set_header(s, header),
         Edit::AddVoices { voices, assets } => lanes::add_voices(s, voices, assets),
+        Edit::AddTriggers { voices, assets } => lanes::add_triggers(s, voices, assets),
         Edit::RemoveVoices { voices } => lanes::remove_voices(s, voices),
         Edit::RenameVoice { voice, name } => lanes::rename(s, *voice, name),
         Edit::SetFamily { voice, family } => find::voice_mut(s, *voice).map(|v| v.family = *family),

@@ -129,7 +129,7 @@ impl Ids for Edit {
     fn each(&mut self, with: &mut impl FnMut(&mut u32)) {
         match self {
             Edit::SetHeader { header: _ } => {}
-            Edit::AddVoices { voices, assets: _ } => voices.each(with),
+            Edit::AddVoices { voices, assets: _ } | Edit::AddTriggers { voices, assets: _ } => voices.each(with),
             Edit::RemoveVoices { voices }
             | Edit::SetChoke { voices, set: _ }
             | Edit::SetVoiceSwing { voices, swing: _ }
@@ -277,9 +277,9 @@ impl Edit {
     /// Every piece of audio that the edit brings along.
     pub fn assets_mut(&mut self) -> Vec<&mut AssetRef> {
         match self {
-            Edit::AddVoices { voices: _, assets } | Edit::SetSource { voice: _, source: _, assets } => {
-                assets.iter_mut().collect()
-            }
+            Edit::AddVoices { voices: _, assets }
+            | Edit::AddTriggers { voices: _, assets }
+            | Edit::SetSource { voice: _, source: _, assets } => assets.iter_mut().collect(),
             Edit::AddTake { take: _, sounds, to: _ } => {
                 sounds.iter_mut().map(|TakeSound { key: _, asset }| asset).collect()
             }
@@ -375,7 +375,7 @@ impl Edit {
             VoiceSource::Empty | VoiceSource::Recording { asset: _, start_frame: _ } => Ok(()),
         };
         match self {
-            Edit::AddVoices { voices, assets: brought } => {
+            Edit::AddVoices { voices, assets: brought } | Edit::AddTriggers { voices, assets: brought } => {
                 at_most("voices", voices.len(), limits::VOICES)?;
                 assets(brought.len())?;
                 for voice in voices {

@@ -204,6 +204,7 @@ fn any_edit() -> impl Strategy<Value = Edit> {
         }),
         (voice_id.clone(), any::<bool>()).prop_map(|(v, trigger)| Edit::SetTriggers { voices: vec![v], trigger }),
         (voice_id.clone(), any::<bool>()).prop_map(|(like, follows)| Edit::NewTrigger { like, follows }),
+        (0usize..3).prop_map(|n| Edit::AddTriggers { voices: vec![voice("Beat"); n], assets: vec![] }),
         (strip_id.clone(), strip_id.clone(), 0usize..13).prop_map(|(strip, source, kind)| Edit::AddProcessor {
             strips: vec![strip],
             settings: Settings::all()[kind].clone(),

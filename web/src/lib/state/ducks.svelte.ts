@@ -1,5 +1,6 @@
 /** What duckers do over the loop, as it was heard last, and duckers that are made to fit. */
 import type { Ducker, DuckerWaves, Edit, Goal, Key, Session, Settings, Solved } from '$lib/api/types';
+import { keysInUse } from './duckers';
 import type { BoardState } from './board.svelte';
 import type { Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
@@ -33,7 +34,23 @@ export class Ducks {
     private readonly session: SessionState,
     private readonly board: BoardState,
     private readonly gauge: Gauge,
-  ) {}
+  ) {
+    const kinds = session.desk.kinds.filter((k) => k.reduces).map((k) => k.default.kind as string);
+    this.reduces = (word) => kinds.includes(word);
+  }
+
+  /** Whether a kind takes gain away by the level. */
+  readonly reduces: (word: string) => boolean;
+
+  /** The strips of the keys that have a column. */
+  keys = $derived.by(() =>
+    keysInUse(
+      this.session.doc,
+      this.board.rows.map((r) => r.strip.id),
+      this.board.duckKeys,
+      this.reduces,
+    ),
+  );
 
   /** Whether what was heard is of the session and the loop as they are. */
   get fresh(): boolean {

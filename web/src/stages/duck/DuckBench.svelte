@@ -9,11 +9,11 @@
   import Without from '$lib/ui/Without.svelte';
   import ProcessorFields from '../shape/ProcessorFields.svelte';
   import DuckPicture from './DuckPicture.svelte';
-  import { reducing } from './keys';
-  import { depthText, ducks as isDucker, exaggerated, GONE, recovery } from './matrix';
+  import { ducks as isDucker, GONE } from '$lib/state/duckers';
+  import { depthText, exaggerated, recovery } from './matrix';
 
   const { session, board, ducks, gauge } = desktop();
-  const reduces = $derived(reducing(session));
+  const { reduces } = ducks;
   const all = $derived(
     session.doc.strips.flatMap((strip) =>
       strip.chain.filter((p) => isDucker(reduces, p)).map((processor) => ({ strip, processor })),

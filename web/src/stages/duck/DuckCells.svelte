@@ -4,18 +4,18 @@
   import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
   import { ADD_COLUMN, KEY_COLUMN, RECOVERY_COLUMN } from './columns';
-  import { matrix, reducing } from './keys';
-  import { depthText, ducks as isDucker, duckersOf, GONE, recovery, worst } from './matrix';
+  import { ducks as isDucker, duckersOf, GONE } from '$lib/state/duckers';
+  import { depthText, recovery, worst } from './matrix';
 
   let { row }: { row: Row } = $props();
   const { session, player, board, ducks } = desktop();
   const first = $derived(board.rows.find((r) => r.strip.id === row.strip.id)?.key === row.key);
-  const keys = $derived(matrix(session, board));
-  const reduces = $derived(reducing(session));
+  const keys = $derived(ducks.keys);
+  const { reduces } = ducks;
   const nameOf = (id: number) => (id === GONE ? 'a lane that is gone' : session.nameOf(id));
   /** The most that a cell shows, in dB. */
   const DEPTH = 24;
-  const part = (db: number) => `${Math.min(100, (db / DEPTH) * 100)}%`;
+  const part = (db: number) => Math.min(1, db / DEPTH);
   const now = $derived.by(() => {
     void player.meters.tick;
     return (p: Processor) => player.meters.processor(p.id).reduction;
@@ -109,9 +109,13 @@
           >
             <span
               class="bg-look absolute inset-y-0 right-0 opacity-30"
-              style:width={part(measured?.figures.depth_db ?? 0)}
+              style:width="{100 * part(measured?.figures.depth_db ?? 0)}%"
             ></span>
-            <span class="bg-look absolute inset-y-0 right-0" style:width={part(now(processor))}></span>
+            <!-- Moved without laying anything out. -->
+            <span
+              class="bg-look absolute inset-0 origin-right"
+              style:transform="scaleX({part(now(processor))})"
+            ></span>
             <span class="figures relative pl-1.5 text-[11px]! {ducks.fresh ? '' : 'text-second'}"
               >{measured ? depthText(measured.figures.depth_db) : '…'}</span
             >

@@ -1,22 +1,55 @@
 <!-- Heads of the columns of Duck: a key each, and one to add. -->
 <script lang="ts">
+  import { api } from '$lib/api/client';
+  import { clickFile } from '$lib/bring/click';
   import { desktop } from '$lib/state/context';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Glyph from '$lib/ui/Glyph.svelte';
   import { ADD_COLUMN, KEY_COLUMN, RECOVERY_COLUMN } from './columns';
-  import { matrix } from './keys';
-  import { GONE, keyState } from './matrix';
+  import { GONE } from '$lib/state/duckers';
+  import { keyState } from './matrix';
+  import { rhythmTrigger, RHYTHMS, type Rhythm } from './triggers';
 
-  const { session, board } = desktop();
-  const keys = $derived(matrix(session, board));
+  const { session, board, ducks } = desktop();
+  const keys = $derived(ducks.keys);
   const kindOf = (id: number) => board.rows.find((r) => r.strip.id === id)?.kind;
   const nameOf = (id: number) => (id === GONE ? 'a lane that is gone' : session.nameOf(id));
-  /** Everything that can be listened to; main feeds nothing. */
-  const others = $derived(
-    session.doc.strips
+  /** The chosen lane, where a trigger can be like it. */
+  const like = $derived.by(() => {
+    const voice = board.current?.voice;
+    const plays = voice?.source.kind === 'one_shot' && board.current?.strip.kind === 'channel';
+    return plays ? voice : undefined;
+  });
+  /** Everything that can be listened to, and triggers that can be made; main feeds nothing. */
+  const others = $derived([
+    ...session.doc.strips
       .filter((s) => s.kind !== 'main' && !keys.includes(s.id))
-      .map((s) => ({ value: s.id, text: session.nameOf(s.id) + (s.kind === 'trigger' ? ' (trigger)' : '') })),
-  );
+      .map((s) => ({
+        value: `${s.id}`,
+        text: session.nameOf(s.id) + (s.kind === 'trigger' ? ' (trigger)' : ''),
+      })),
+    ...(like ? [{ value: 'like', text: `a trigger like ${like.name}` }] : []),
+    ...RHYTHMS.map((r) => ({ value: r.id as string, text: r.text })),
+  ]);
+
+  async function add(what: string) {
+    const strip = Number(what);
+    if (Number.isInteger(strip)) return void (board.duckKeys = [...board.duckKeys, strip]);
+    const known = new Set(session.doc.strips.map((s) => s.id));
+    if (what === 'like') {
+      if (like) session.apply({ kind: 'new_trigger', like: like.id, follows: true });
+    } else {
+      try {
+        const brought = await api.bringIn(session.id, clickFile(), 'Trigger click.wav');
+        if (brought.kind === 'midi') return;
+        session.apply(rhythmTrigger(what as Rhythm, session.doc.patterns, board.time, brought.asset));
+      } catch (error) {
+        session.tell(`No trigger was made: ${(error as Error).message}`);
+      }
+    }
+    const made = session.doc.strips.filter((s) => s.kind === 'trigger' && !known.has(s.id));
+    board.duckKeys = [...board.duckKeys, ...made.map((s) => s.id)];
+  }
 </script>
 
 <div class="flex min-w-0 flex-1 items-center">
@@ -37,7 +70,7 @@
       text="Add a key"
       label="Add a key to duck by"
       items={others}
-      onpick={(id) => (board.duckKeys = [...board.duckKeys, id])}
+      onpick={(what) => void add(what)}
     />
   </span>
   <span class="ml-auto {RECOVERY_COLUMN}">Against the next hit</span>

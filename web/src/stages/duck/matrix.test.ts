@@ -3,7 +3,8 @@ import type { DuckFigures, Ducker, Edit, Session, Settings } from '$lib/api/type
 import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
 import { wholeKey } from '$lib/state/ducks.svelte';
 import { rowsOf } from '$lib/state/rows';
-import { depthText, duckersOf, exaggerated, GONE, keysInUse, keyState, recovery, worst } from './matrix';
+import { duckersOf, GONE, keysInUse } from '$lib/state/duckers';
+import { depthText, exaggerated, keyState, recovery, worst } from './matrix';
 
 const kinds = onDesk().kinds;
 const reduces = (word: string) => kinds.find((k) => k.default.kind === word)?.reduces === true;

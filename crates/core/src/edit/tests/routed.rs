@@ -123,6 +123,24 @@ fn a_send_is_set_on_many_and_taken_away() {
 }
 
 #[test]
+fn a_trigger_of_its_own_is_never_heard_and_keeps_its_hits() {
+    let mut s = kit();
+    let before = s.clone();
+    let hits =
+        vec![NewHits { pattern: s.patterns[0].id, hits: vec![Hit::new(0, 240, 127, 0), Hit::new(960, 240, 127, 0)] }];
+    let voices = vec![NewVoice { hits, ..voice("Beat trigger") }, voice("Beat trigger")];
+    let applied = apply(&mut s, &Edit::AddTriggers { voices, assets: vec![] }).unwrap();
+    for name in ["Beat trigger", "Beat trigger 2"] {
+        let trigger = strip(&s, name);
+        assert_eq!((trigger.kind, trigger.output), (StripKind::Trigger, None));
+    }
+    let made = named(&s, "Beat trigger");
+    assert_eq!(s.parts.iter().filter(|p| p.voice == made).map(|p| p.hits.len()).sum::<usize>(), 2);
+    applied.back.apply_exactly(&mut s).unwrap();
+    assert_eq!(s, before);
+}
+
+#[test]
 fn a_trigger_follows_the_lane_it_is_like_and_can_become_a_lane() {
     let mut s = with_return();
     let like = named(&s, "Kick");

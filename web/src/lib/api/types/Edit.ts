@@ -48,6 +48,14 @@ voices: Array<NewVoice>,
 /**
  * Audio that they name.
  */
+assets: Array<AssetRef>, } | { "kind": "add_triggers", 
+/**
+ * In the order of the board.
+ */
+voices: Array<NewVoice>, 
+/**
+ * Audio that they name.
+ */
 assets: Array<AssetRef>, } | { "kind": "remove_voices", 
 /**
  * Those to go.

@@ -1,0 +1,191 @@
+import { describe, expect, test } from 'vitest';
+import type { DuckFigures, Edit, Goal, Session, Solved } from '$lib/api/types';
+import type { Ducked } from '$lib/audio/messages';
+import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
+import type { BoardState } from './board.svelte';
+import { Ducks, wholeKey } from './ducks.svelte';
+import type { Gauge } from './gauge.svelte';
+import type { SessionState } from './session.svelte';
+
+const FIGURES: DuckFigures = {
+  hits: [],
+  depth_db: 6,
+  average_db: 2,
+  late: 0,
+  recovery_ms: 40,
+  stuck: false,
+};
+
+interface Asked {
+  focus: number;
+  goal?: Goal | undefined;
+  edits: Edit[];
+}
+
+/** Duckers over a session on a real desk, and runs that answer as they are told. */
+function ducking(answer: (asked: Asked) => Ducked | undefined = () => undefined) {
+  const desk = onDesk(addLanes(newVoice('Kick'), newVoice('Bass', 'bass'), newVoice('Pad', 'music')));
+  const asked: Asked[] = [];
+  const told: string[] = [];
+  const done: Edit[] = [];
+  let doc = desk.document();
+  const session = {
+    desk,
+    get doc(): Session {
+      return doc;
+    },
+    get settledDoc(): Session {
+      return doc;
+    },
+    apply: (edit: Edit) => {
+      done.push(edit);
+      desk.apply(edit);
+      doc = desk.document();
+      return true;
+    },
+    tell: (sentence: string) => told.push(sentence),
+  };
+  const gauge = {
+    part: undefined as number | undefined,
+    span: { from: 0, to: 96_000 },
+    ducks: (_: string, focus: number, { edits = [], goal }: { edits?: Edit[]; goal?: Goal } = {}) => {
+      asked.push({ focus, goal, edits });
+      return Promise.resolve(answer({ focus, goal, edits }));
+    },
+  };
+  const board = { rows: [], duckKeys: [], ducker: undefined };
+  const ducks = new Ducks(
+    session as unknown as SessionState,
+    board as unknown as BoardState,
+    gauge as unknown as Gauge,
+  );
+  const channel = (name: string) => doc.voices.find((v) => v.name === name)?.channel ?? 0;
+  return { ducks, asked, told, done, session, gauge, board, channel };
+}
+
+const solved = (change: Partial<Solved>, figures: Partial<DuckFigures> = {}): Ducked => ({
+  duckers: [],
+  waves: [],
+  solved: { settings: compressor(), figures: { ...FIGURES, ...figures }, short: null, ...change },
+});
+const kinds = onDesk().kinds;
+const compressor = (change: object = {}) =>
+  ({ ...kinds.find((k) => k.default.kind === 'compressor')?.default, ...change }) as Solved['settings'];
+
+describe('hearing again', () => {
+  const nothing: Ducked = { duckers: [], waves: [], solved: null };
+
+  test('happens once for a session and loop as they are', async () => {
+    const { ducks, asked, gauge } = ducking(() => nothing);
+    await ducks.listen();
+    await ducks.listen();
+    expect(asked).toHaveLength(1);
+    expect(ducks.fresh).toBe(true);
+    gauge.span = { from: 0, to: 48_000 };
+    expect(ducks.fresh).toBe(false);
+    await ducks.listen();
+    expect(asked).toHaveLength(2);
+  });
+
+  test('that was called off is not begun again by itself, until something changes', async () => {
+    const { ducks, asked, session, channel } = ducking();
+    await ducks.listen();
+    await ducks.listen();
+    expect(asked).toHaveLength(1);
+    session.apply({ kind: 'set_strips', strips: [channel('Kick')], change: { what: 'trim_db', to: -3 } });
+    await ducks.listen();
+    expect(asked).toHaveLength(2);
+  });
+
+  test('waits for a run of something else', async () => {
+    const { ducks, asked, gauge } = ducking(() => nothing);
+    gauge.part = 0.5;
+    await ducks.listen();
+    expect(asked).toEqual([]);
+  });
+});
+
+describe('a new ducker', () => {
+  test('is one edit on all rows, with settings that fit what is heard', async () => {
+    const { ducks, done, session, channel, board } = ducking(() =>
+      solved({ settings: compressor({ threshold_dbfs: -33 }) }),
+    );
+    const made = await ducks.add([channel('Bass'), channel('Pad')], channel('Kick'));
+    expect(done).toHaveLength(1);
+    const chains = ['Bass', 'Pad'].map(
+      (name) => session.doc.strips.find((s) => s.id === channel(name))?.chain,
+    );
+    expect(chains.map((c) => c?.length)).toEqual([1, 1]);
+    expect(chains[0]?.[0]).toMatchObject({
+      settings: { threshold_dbfs: -33 },
+      key: wholeKey(channel('Kick')),
+    });
+    expect([made, board.ducker]).toEqual([chains[0]?.[0]?.id, chains[0]?.[0]?.id]);
+  });
+
+  test('is heard by the id that it will have', async () => {
+    const { ducks, asked, session, channel } = ducking(() => solved({}));
+    const next = session.doc.next_id;
+    const made = await ducks.add([channel('Bass')], channel('Kick'));
+    expect(asked[0]).toMatchObject({ focus: next, goal: { goal: 'depth', db: 6 } });
+    expect(made).toBe(next);
+  });
+
+  test('gets a release that is back in time where it was late', async () => {
+    const { ducks, asked, session, channel } = ducking(({ goal }) =>
+      goal?.goal === 'depth' ? solved({}, { late: 2 }) : solved({ settings: compressor({ release_ms: 31 }) }),
+    );
+    await ducks.add([channel('Bass')], channel('Kick'));
+    expect(asked.map((a) => a.goal?.goal)).toEqual(['depth', 'recovery']);
+    const bass = session.doc.strips.find((s) => s.id === channel('Bass'));
+    expect(bass?.chain[0]?.settings).toMatchObject({ release_ms: 31 });
+  });
+
+  test.each([
+    ['silent', solved({}, { depth_db: 0, recovery_ms: null })],
+    ['not heard, since the run was called off', undefined],
+  ])('has plain settings where its key is %s', async (_, answer) => {
+    const { ducks, session, channel } = ducking(() => answer);
+    await ducks.add([channel('Bass')], channel('Kick'));
+    const bass = session.doc.strips.find((s) => s.id === channel('Bass'));
+    expect(bass?.chain[0]?.settings).toEqual(compressor());
+  });
+});
+
+describe('a goal', () => {
+  const reached = async (goal: Goal, answer: Ducked | undefined) => {
+    const all = ducking(() => answer);
+    all.session.apply({
+      kind: 'add_processor',
+      strips: [all.channel('Bass')],
+      settings: compressor(),
+      key: wholeKey(all.channel('Kick')),
+      at: null,
+    });
+    all.done.length = 0;
+    const processor = all.session.doc.strips.find((s) => s.id === all.channel('Bass'))?.chain[0]?.id ?? 0;
+    await all.ducks.reach(all.channel('Bass'), processor, goal);
+    return all;
+  };
+
+  test('that is reached is one edit and no words', async () => {
+    const { done, told } = await reached({ goal: 'depth', db: 6 }, solved({}));
+    expect([done.length, told]).toEqual([1, []]);
+  });
+
+  test('of depth that is only neared is set, and said', async () => {
+    const short = '4.0 dB is as near as it gets to 9.0: a louder key would go further';
+    const { done, told } = await reached({ goal: 'depth', db: 9 }, solved({ short }));
+    expect([done.length, told]).toEqual([1, [`${short}.`]]);
+  });
+
+  test('of recovery that cannot be had changes nothing, and that is said', async () => {
+    const { done, told } = await reached({ goal: 'recovery' }, solved({ short: 'even so' }));
+    expect([done, told]).toEqual([[], ['Even so.']]);
+  });
+
+  test('that was called off changes nothing', async () => {
+    const { done, told } = await reached({ goal: 'recovery' }, undefined);
+    expect([done, told]).toEqual([[], []]);
+  });
+});
