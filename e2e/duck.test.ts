@@ -48,7 +48,10 @@ test('a bass makes room for the kick: from the matrix, to a depth, back before t
     const [, db, full, back, early] = (await line.locator('td').allInnerTexts()).map(Number);
     assert.ok(Math.abs((db ?? 0) + 6) < 0.5, `as deep as all: ${db}`);
     // A beat at 96 bpm is 625 ms.
-    assert.ok((full ?? 0) < (back ?? 0) && Math.abs((back ?? 0) + (early ?? 0) - 625) < 2, `${back} ${early}`);
+    assert.ok(
+      (full ?? 0) < (back ?? 0) && Math.abs((back ?? 0) + (early ?? 0) - 625) < 2,
+      `${back} ${early}`,
+    );
   }
   assert.deepEqual(await violations(page, 'Duck'), []);
 

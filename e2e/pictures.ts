@@ -108,7 +108,10 @@ async function demo(): Promise<void> {
 
   await stage(page, 'Duck');
   await page.getByRole('button', { name: /^Kick ducks Sub bass: / }).click();
-  await page.getByText(/ms early$/).first().waitFor();
+  await page
+    .getByText(/ms early$|^late by/)
+    .first()
+    .waitFor();
   await take(page, 'duck');
 
   await stage(page, 'Track out');
@@ -133,6 +136,7 @@ async function broughtIn(): Promise<void> {
     Array.from({ length: Math.floor(384 / every) }, (_, n) => ({ at: from + n * every, key, channel: 10 }));
   const notes = [...beats(36, 96), ...beats(38, 192, 96), ...beats(42, 24), ...beats(46, 192, 168)];
   await drop(page, [{ name: 'evening take.mid', bytes: midiFile(notes) }]);
+  await page.getByRole('dialog').getByRole('button', { name: 'Bring in' }).click();
   await row(page, 'Snare').waitFor();
   await tab(page, 'MIDI takes');
   await take(page, 'takes');
