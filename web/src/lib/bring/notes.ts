@@ -14,6 +14,10 @@ export interface NoteLine {
   chosen?: NotesLane | undefined;
 }
 
+/** Whether a lane can get notes: it plays hits, and hits of its own. */
+export const takesNotes = (voice: Voice): boolean =>
+  voice.source.kind !== 'recording' && voice.follows === null;
+
 /** A lane that notes can go to, for a list. */
 export interface NotesOption {
   value: string;
@@ -74,7 +78,7 @@ export function chosenAgain(now: NoteLine[], before: NoteLine[], options: NotesO
  * * `coming` – names of the latter.
  */
 export function notesOptions(voices: Voice[], coming: string[]): NotesOption[] {
-  const there = voices.filter((v) => v.source.kind !== 'recording' && v.follows === null);
+  const there = voices.filter(takesNotes);
   const lanes: { text: string; lane: NotesLane }[] = [
     { text: 'a new lane', lane: { kind: 'new' } },
     ...there.map((v) => ({ text: v.name, lane: { kind: 'voice', voice: v.id } as const })),

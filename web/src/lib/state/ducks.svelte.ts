@@ -5,6 +5,7 @@ import type { BoardState } from './board.svelte';
 import type { Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
 
+const NO_SUCH_VALUE = 'Not set: nothing in it moves by its key, so no value of it decides that.';
 /** What a new ducker takes away at its deepest, in dB. */
 const START_DB = 6;
 
@@ -27,6 +28,9 @@ export const wholeKey = (source: number): Key => ({
 export class Ducks {
   reading = $state.raw<Reading>();
   private listening = false;
+  private solving = false;
+  /** Whether the run under way ends because nobody looks any more. */
+  private left = false;
   /** The session of which a run was called off or failed: it is not begun again by itself. */
   private given: Session | undefined;
 
@@ -76,8 +80,9 @@ export class Ducks {
     const span = this.gauge.span;
     const ducked = await this.gauge.ducks('Hearing what is ducked', 0);
     this.listening = false;
-    // One that made room for another run is begun again after that.
-    if (!ducked && this.gauge.part === undefined) this.given = doc;
+    // One that made room for another run, or that nobody looked at any more, is begun again later.
+    if (!ducked && this.gauge.part === undefined && !this.left) this.given = doc;
+    this.left = false;
     if (!ducked) return;
     const found = ducked.duckers.map((ducker, at) => {
       return [ducker.processor, { ducker, waves: ducked.waves[at] }] as const;
@@ -85,17 +90,30 @@ export class Ducks {
     this.reading = { doc, ...span, found: new Map(found) };
   }
 
-  /** Settings by which a ducker reaches a goal; nothing where it was called off, failed, or its kind has none. */
-  async solve(processor: number, goal: Goal, edits: Edit[] = []): Promise<Solved | undefined> {
+  /** Nobody looks any more: what is under way is called off. */
+  leave(): void {
+    if (!this.listening && !this.solving) return;
+    this.left = this.listening;
+    this.gauge.cancel();
+  }
+
+  /** Settings by which a ducker reaches a goal; null where its kind has none, nothing where it was called off or failed. */
+  private async solve(processor: number, goal: Goal, edits: Edit[] = []): Promise<Solved | null | undefined> {
     const doing = goal.goal === 'depth' ? `Looking for ${goal.db} dB` : 'Looking for the longest release';
+    this.solving = true;
     const ducked = await this.gauge.ducks(doing, processor, { edits, goal });
-    return ducked?.solved ?? undefined;
+    this.solving = false;
+    return ducked?.solved;
   }
 
   /** Reaches a goal with a ducker that is there, in one step, and says so where it gets only near. */
   async reach(strip: number, processor: number, goal: Goal): Promise<void> {
+    const { doc } = this.session;
     const solved = await this.solve(processor, goal);
+    if (solved === null) this.session.tell(NO_SUCH_VALUE);
     if (!solved) return;
+    if (this.session.doc !== doc)
+      return this.session.tell('Not set: the session changed meanwhile. Try again.');
     if (solved.short) this.session.tell(`${solved.short[0]?.toUpperCase()}${solved.short.slice(1)}.`);
     if (goal.goal === 'recovery' && solved.short) return;
     this.session.apply({
@@ -109,12 +127,12 @@ export class Ducks {
   /**
    * New duckers of some strips by one key: as deep as a start is, back in time, where the key sounds in the loop.
    *
-   * Resolves with the first of them.
+   * Resolves with the first of them; with nothing where it was called off or refused.
    */
   async add(strips: number[], source: number): Promise<number | undefined> {
     const kind = this.session.desk.kinds.find((k) => k.default.kind === 'compressor');
     const [first] = strips;
-    if (!kind || first === undefined) return undefined;
+    if (!kind || first === undefined || this.solving) return undefined;
     const made = (settings: Settings, to: number[]): Edit => ({
       kind: 'add_processor',
       strips: to,
@@ -123,6 +141,7 @@ export class Ducks {
       at: null,
     });
     const settings = await this.fitting(kind.default, (to) => made(to, [first]));
+    if (!settings) return undefined;
     const known = this.processors();
     if (!this.session.apply(made(settings, strips))) return undefined;
     const fresh = this.session.doc.strips
@@ -136,14 +155,19 @@ export class Ducks {
     return new Set(this.session.doc.strips.flatMap((s) => s.chain.map((p) => p.id)));
   }
 
-  /** The settings of a start that suit what is heard: plain ones where the key is silent. */
-  private async fitting(plain: Settings, made: (settings: Settings) => Edit): Promise<Settings> {
+  /**
+   * The settings of a start that suit what is heard: plain ones where the key is silent, or where the edit is refused and
+   * will say why; nothing where it was called off.
+   */
+  private async fitting(plain: Settings, made: (settings: Settings) => Edit): Promise<Settings | undefined> {
     // The ducker is tried out where nobody hears it; there it gets the next id.
     const id = this.session.doc.next_id;
     const deep = await this.solve(id, { goal: 'depth', db: START_DB }, [made(plain)]);
-    if (!deep || deep.figures.depth_db === 0) return plain;
+    if (!deep) return deep === null || this.gauge.problem ? plain : undefined;
+    if (deep.figures.depth_db === 0) return plain;
     if (deep.figures.late === 0 && !deep.figures.stuck) return deep.settings;
     const back = await this.solve(id, { goal: 'recovery' }, [made(deep.settings)]);
+    if (back === undefined) return undefined;
     return back && !back.short ? back.settings : deep.settings;
   }
 }

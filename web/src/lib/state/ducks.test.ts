@@ -47,6 +47,9 @@ function ducking(answer: (asked: Asked) => Ducked | undefined = () => undefined)
   };
   const gauge = {
     part: undefined as number | undefined,
+    problem: '',
+    cancelled: 0,
+    cancel: () => void (gauge.cancelled += 1),
     span: { from: 0, to: 96_000 },
     ducks: (_: string, focus: number, { edits = [], goal }: { edits?: Edit[]; goal?: Goal } = {}) => {
       asked.push({ focus, goal, edits });
@@ -142,14 +145,51 @@ describe('a new ducker', () => {
   });
 
   test.each([
-    ['silent', solved({}, { depth_db: 0, recovery_ms: null })],
-    ['not heard, since the run was called off', undefined],
-  ])('has plain settings where its key is %s', async (_, answer) => {
-    const { ducks, session, channel } = ducking(() => answer);
+    ['silent', '', solved({}, { depth_db: 0, recovery_ms: null })],
+    ['refused, so that the edit says why', 'this would be a loop', undefined],
+  ])('has plain settings where its key is %s', async (_, problem, answer) => {
+    const { ducks, session, gauge, channel } = ducking(() => answer);
+    gauge.problem = problem;
     await ducks.add([channel('Bass')], channel('Kick'));
     const bass = session.doc.strips.find((s) => s.id === channel('Bass'));
     expect(bass?.chain[0]?.settings).toEqual(compressor());
   });
+});
+
+describe('called off', () => {
+  test('a new ducker is not made', async () => {
+    const { ducks, done, channel } = ducking();
+    expect(await ducks.add([channel('Bass')], channel('Kick'))).toBeUndefined();
+    expect(done).toEqual([]);
+  });
+
+  test('by somebody who leaves, hearing begins again when they come back', async () => {
+    let end: (found: Ducked | undefined) => void = () => undefined;
+    const { ducks, gauge, asked } = ducking();
+    gauge.ducks = (_, focus) => {
+      asked.push({ focus, edits: [] });
+      return new Promise((resolve) => (end = resolve));
+    };
+    const first = ducks.listen();
+    ducks.leave();
+    end(undefined);
+    await first;
+    expect(gauge.cancelled).toBe(1);
+    void ducks.listen();
+    expect(asked).toHaveLength(2);
+  });
+
+  test('nothing is where nothing is under way', () => {
+    const { ducks, gauge } = ducking();
+    ducks.leave();
+    expect(gauge.cancelled).toBe(0);
+  });
+});
+
+test('two presses make one ducker', async () => {
+  const { ducks, done, channel } = ducking(() => solved({}));
+  await Promise.all([1, 2].map(() => ducks.add([channel('Bass')], channel('Kick'))));
+  expect(done).toHaveLength(1);
 });
 
 describe('a goal', () => {
@@ -182,6 +222,21 @@ describe('a goal', () => {
   test('of recovery that cannot be had changes nothing, and that is said', async () => {
     const { done, told } = await reached({ goal: 'recovery' }, solved({ short: 'even so' }));
     expect([done, told]).toEqual([[], ['Even so.']]);
+  });
+
+  test('that no value decides is said', async () => {
+    const { done, told } = await reached({ goal: 'depth', db: 6 }, { duckers: [], waves: [], solved: null });
+    expect([done, told]).toEqual([[], [expect.stringContaining('nothing in it moves')]]);
+  });
+
+  test('of a session that changed meanwhile is not set', async () => {
+    const all = ducking(() => {
+      all.session.apply({ kind: 'set_header', header: { ...all.session.doc.header, tempo_bpm: 140 } });
+      return solved({});
+    });
+    await all.ducks.reach(all.channel('Bass'), 99, { goal: 'depth', db: 6 });
+    expect(all.done.map((e) => e.kind)).toEqual(['set_header']);
+    expect(all.told).toEqual([expect.stringContaining('changed meanwhile')]);
   });
 
   test('that was called off changes nothing', async () => {

@@ -8,6 +8,7 @@
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import { joined, joinings, type Joining } from '$lib/bring/joining';
+  import { takesNotes } from '$lib/bring/notes';
   import WhoseSound from './WhoseSound.svelte';
 
   const { session, player } = desktop();
@@ -32,9 +33,7 @@
   const options = $derived([
     { value: NEW, text: 'New voice' },
     { value: NOTHING, text: 'No voice' },
-    ...doc.voices
-      .filter((v) => v.source.kind !== 'recording' && v.follows === null)
-      .map((v) => ({ value: v.id, text: v.name })),
+    ...doc.voices.filter(takesNotes).map((v) => ({ value: v.id, text: v.name })),
   ]);
 
   /** House sounds of the take, fetched when a new voice first needs one. */

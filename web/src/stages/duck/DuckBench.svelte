@@ -44,6 +44,8 @@
     return () => clearTimeout(timer);
   });
 
+  $effect(() => () => ducks.leave());
+
   const set = (strip: Strip, processor: Processor, to: Settings) => ({
     kind: 'set_processor' as const,
     strip: strip.id,
