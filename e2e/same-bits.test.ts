@@ -13,8 +13,9 @@ test('native and browser give the same bits: frozen sessions, every kind of proc
   try {
     const sums = nativeBits(folder, SECONDS);
     assert.equal(sums.length, 8);
-    for (const { name, sum } of sums)
-      for (const block of [128, 100])
+    for (const [at, { name, sum }] of sums.entries())
+      // Pieces of another size than the worklet's for the first and the last; natively any sizes are tried.
+      for (const block of at % (sums.length - 1) === 0 ? [128, 100] : [128])
         assert.equal(
           await playedBits(folderToPlay(join(folder, name), SECONDS, block)),
           sum,
