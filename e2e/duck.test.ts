@@ -118,6 +118,15 @@ test('several rows are ducked at once, by keys; another kind keeps its key, and 
   await cell(page, 'Kick', 'Sub bass').waitFor({ state: 'detached' });
   await page.getByRole('button', { name: 'Redo' }).click();
 
+  // Chosen with a row that is not ducked yet, those that are keep what they have.
+  await chosen(page, 'Snare');
+  await row(page, 'Sub bass').click({ position: { x: 60, y: 10 }, modifiers: ['Control'] });
+  await page.getByRole('button', { name: 'Duck Snare by Kick' }).click();
+  await cell(page, 'Kick', 'Snare').waitFor();
+  assert.equal(await cell(page, 'Kick', 'Sub bass').count(), 1);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await cell(page, 'Kick', 'Snare').waitFor({ state: 'detached' });
+
   // A gate in its place keeps the key.
   await cell(page, 'Kick', 'Sub bass').click();
   await page.getByRole('button', { name: 'Show in Shape' }).click();

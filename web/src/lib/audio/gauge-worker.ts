@@ -26,9 +26,14 @@ async function fetchAssets(run: GaugeRun): Promise<void> {
   const fresh = run.session.assets.filter((asset) => !known.has(asset.id));
   const fetchOne = async () => {
     for (let asset = fresh.shift(); asset; asset = fresh.shift()) {
-      const response = await fetch(`/api/assets/${asset.id}`);
-      // Missing audio is silent here as it is when playing; the board says so.
-      if (!response.ok || !lane) continue;
+      const response = await fetch(`/api/assets/${asset.id}`).catch(() => {
+        throw new Error('The server cannot be reached. Try again in a moment.');
+      });
+      // Missing audio is silent here as it is when playing; the board says so. What cannot be had now would be measured
+      // as silence.
+      if (response.status === 404) continue;
+      if (!response.ok) throw new Error(`${asset.name} could not be fetched. Try again in a moment.`);
+      if (!lane) return;
       writeInput(lane, encoder.encode(asset.id), new Uint8Array(await response.arrayBuffer()));
       ask(lane.gauge_asset(asset.channels));
       known.add(asset.id);

@@ -6,6 +6,8 @@ import type { Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
 
 const NO_SUCH_VALUE = 'Not set: nothing in it moves by its key, so no value of it decides that.';
+/** Of the loop, bars are heard that are over within so many seconds: what is kept of every piece grows with them. */
+const MOST_S = 32;
 /** What a new ducker takes away at its deepest, in dB. */
 const START_DB = 6;
 
@@ -32,7 +34,7 @@ export class Ducks {
   /** Whether the run under way ends because nobody looks any more. */
   private left = false;
   /** The session of which a run was called off or failed: it is not begun again by itself. */
-  private given: Session | undefined;
+  private given = $state.raw<Session>();
 
   constructor(
     private readonly session: SessionState,
@@ -56,9 +58,32 @@ export class Ducks {
     ),
   );
 
+  /** Bars of the loop that are heard. */
+  get bars(): number {
+    const { board } = this;
+    const most = Math.floor((MOST_S * this.session.doc.header.sample_rate) / board.frameOf(1));
+    return Math.max(1, Math.min(board.loop.length, most));
+  }
+
+  private get span(): { from: number; to: number } {
+    const { board } = this;
+    return { from: board.frameOf(board.loopStart), to: board.frameOf(board.loopStart + this.bars) };
+  }
+
+  /** Whether the last run was called off or failed, so that nothing hears again by itself. */
+  get rests(): boolean {
+    return this.given === this.session.settledDoc && !this.fresh;
+  }
+
+  /** Hears again after one that was called off or failed. */
+  again(): void {
+    this.given = undefined;
+    void this.listen();
+  }
+
   /** Whether what was heard is of the session and the loop as they are. */
   get fresh(): boolean {
-    const { from, to } = this.gauge.span;
+    const { from, to } = this.span;
     const last = this.reading;
     return last !== undefined && last.doc === this.session.settledDoc && last.from === from && last.to === to;
   }
@@ -77,8 +102,8 @@ export class Ducks {
     const doc = this.session.settledDoc;
     if (this.listening || this.fresh || this.gauge.part !== undefined || this.given === doc) return;
     this.listening = true;
-    const span = this.gauge.span;
-    const ducked = await this.gauge.ducks('Hearing what is ducked', 0);
+    const { span } = this;
+    const ducked = await this.gauge.ducks('Hearing what is ducked', 0, span);
     this.listening = false;
     // One that made room for another run, or that nobody looked at any more, is begun again later.
     if (!ducked && this.gauge.part === undefined && !this.left) this.given = doc;
@@ -92,6 +117,7 @@ export class Ducks {
 
   /** Nobody looks any more: what is under way is called off. */
   leave(): void {
+    this.given = undefined;
     if (!this.listening && !this.solving) return;
     this.left = this.listening;
     this.gauge.cancel();
@@ -101,7 +127,7 @@ export class Ducks {
   private async solve(processor: number, goal: Goal, edits: Edit[] = []): Promise<Solved | null | undefined> {
     const doing = goal.goal === 'depth' ? `Looking for ${goal.db} dB` : 'Looking for the longest release';
     this.solving = true;
-    const ducked = await this.gauge.ducks(doing, processor, { edits, goal });
+    const ducked = await this.gauge.ducks(doing, processor, this.span, { edits, goal });
     this.solving = false;
     return ducked?.solved;
   }
@@ -140,6 +166,9 @@ export class Ducks {
       key: wholeKey(source),
       at: null,
     });
+    // What is refused is said at once, and nothing is heard for it.
+    const plain = made(kind.default, strips);
+    if (this.session.fit([plain])[0] !== undefined) return void this.session.apply(plain);
     const settings = await this.fitting(kind.default, (to) => made(to, [first]));
     if (!settings) return undefined;
     const known = this.processors();
@@ -155,15 +184,12 @@ export class Ducks {
     return new Set(this.session.doc.strips.flatMap((s) => s.chain.map((p) => p.id)));
   }
 
-  /**
-   * The settings of a start that suit what is heard: plain ones where the key is silent, or where the edit is refused and
-   * will say why; nothing where it was called off.
-   */
+  /** The settings of a start that suit what is heard: plain ones where the key is silent; nothing where none was heard. */
   private async fitting(plain: Settings, made: (settings: Settings) => Edit): Promise<Settings | undefined> {
     // The ducker is tried out where nobody hears it; there it gets the next id.
     const id = this.session.doc.next_id;
     const deep = await this.solve(id, { goal: 'depth', db: START_DB }, [made(plain)]);
-    if (!deep) return deep === null || this.gauge.problem ? plain : undefined;
+    if (!deep) return undefined;
     if (deep.figures.depth_db === 0) return plain;
     if (deep.figures.late === 0 && !deep.figures.stuck) return deep.settings;
     const back = await this.solve(id, { goal: 'recovery' }, [made(deep.settings)]);

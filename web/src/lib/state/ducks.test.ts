@@ -23,7 +23,7 @@ interface Asked {
 }
 
 /** Duckers over a session on a real desk, and runs that answer as they are told. */
-function ducking(answer: (asked: Asked) => Ducked | undefined = () => undefined) {
+function ducking(answer: (asked: Asked) => Ducked | undefined = () => undefined, refusal?: string) {
   const desk = onDesk(addLanes(newVoice('Kick'), newVoice('Bass', 'bass'), newVoice('Pad', 'music')));
   const asked: Asked[] = [];
   const told: string[] = [];
@@ -37,8 +37,10 @@ function ducking(answer: (asked: Asked) => Ducked | undefined = () => undefined)
     get settledDoc(): Session {
       return doc;
     },
+    fit: (edits: Edit[]) => edits.map(() => refusal),
     apply: (edit: Edit) => {
       done.push(edit);
+      if (refusal) return false;
       desk.apply(edit);
       doc = desk.document();
       return true;
@@ -50,13 +52,25 @@ function ducking(answer: (asked: Asked) => Ducked | undefined = () => undefined)
     problem: '',
     cancelled: 0,
     cancel: () => void (gauge.cancelled += 1),
-    span: { from: 0, to: 96_000 },
-    ducks: (_: string, focus: number, { edits = [], goal }: { edits?: Edit[]; goal?: Goal } = {}) => {
+    ducks: (
+      _: string,
+      focus: number,
+      __: object,
+      { edits = [], goal }: { edits?: Edit[]; goal?: Goal } = {},
+    ) => {
       asked.push({ focus, goal, edits });
       return Promise.resolve(answer({ focus, goal, edits }));
     },
   };
-  const board = { rows: [], duckKeys: [], ducker: undefined };
+  const board = {
+    rows: [],
+    duckKeys: [],
+    ducker: undefined,
+    loopStart: 0,
+    loop: { length: 4 },
+    // Bars of a second.
+    frameOf: (bar: number) => bar * 48_000,
+  };
   const ducks = new Ducks(
     session as unknown as SessionState,
     board as unknown as BoardState,
@@ -79,12 +93,12 @@ describe('hearing again', () => {
   const nothing: Ducked = { duckers: [], waves: [], solved: null };
 
   test('happens once for a session and loop as they are', async () => {
-    const { ducks, asked, gauge } = ducking(() => nothing);
+    const { ducks, asked, board } = ducking(() => nothing);
     await ducks.listen();
     await ducks.listen();
     expect(asked).toHaveLength(1);
     expect(ducks.fresh).toBe(true);
-    gauge.span = { from: 0, to: 48_000 };
+    board.loop.length = 2;
     expect(ducks.fresh).toBe(false);
     await ducks.listen();
     expect(asked).toHaveLength(2);
@@ -98,6 +112,34 @@ describe('hearing again', () => {
     session.apply({ kind: 'set_strips', strips: [channel('Kick')], change: { what: 'trim_db', to: -3 } });
     await ducks.listen();
     expect(asked).toHaveLength(2);
+  });
+
+  test('that failed can be asked for, and begins by itself for who comes back', async () => {
+    const { ducks, asked } = ducking();
+    await ducks.listen();
+    expect(ducks.rests).toBe(true);
+    ducks.again();
+    expect(asked).toHaveLength(2);
+    await Promise.resolve();
+    ducks.leave();
+    await ducks.listen();
+    expect(asked).toHaveLength(3);
+  });
+
+  test.each([
+    [4, 4],
+    [32, 32],
+    [400, 32],
+  ])('of a loop of %i bars of a second is of %i', (bars, heard) => {
+    const { ducks, board } = ducking();
+    board.loop.length = bars;
+    expect(ducks.bars).toBe(heard);
+  });
+
+  test('is of one bar at least, however long that is', () => {
+    const { ducks, board } = ducking();
+    board.frameOf = (bar) => bar * 96 * 48_000;
+    expect(ducks.bars).toBe(1);
   });
 
   test('waits for a run of something else', async () => {
@@ -144,15 +186,17 @@ describe('a new ducker', () => {
     expect(bass?.chain[0]?.settings).toMatchObject({ release_ms: 31 });
   });
 
-  test.each([
-    ['silent', '', solved({}, { depth_db: 0, recovery_ms: null })],
-    ['refused, so that the edit says why', 'this would be a loop', undefined],
-  ])('has plain settings where its key is %s', async (_, problem, answer) => {
-    const { ducks, session, gauge, channel } = ducking(() => answer);
-    gauge.problem = problem;
+  test('has plain settings where its key is silent', async () => {
+    const { ducks, session, channel } = ducking(() => solved({}, { depth_db: 0, recovery_ms: null }));
     await ducks.add([channel('Bass')], channel('Kick'));
     const bass = session.doc.strips.find((s) => s.id === channel('Bass'));
     expect(bass?.chain[0]?.settings).toEqual(compressor());
+  });
+
+  test('that would be refused is refused at once, and nothing is heard for it', async () => {
+    const { ducks, asked, done, channel } = ducking(() => solved({}), 'this would be a loop');
+    expect(await ducks.add([channel('Bass')], channel('Kick'))).toBeUndefined();
+    expect([asked, done.length]).toEqual([[], 1]);
   });
 });
 

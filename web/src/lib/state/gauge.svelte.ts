@@ -32,8 +32,7 @@ export class Gauge {
     private readonly board: BoardState,
   ) {}
 
-  /** The loop in frames. */
-  get span(): { from: number; to: number } {
+  private get span(): { from: number; to: number } {
     const { board } = this;
     return { from: board.frameOf(board.loopStart), to: board.frameOf(board.loopStart + board.loop.length) };
   }
@@ -60,27 +59,29 @@ export class Gauge {
    * called off or failed; `problem` says why.
    */
   async run(doing: string, edits: Edit[], without: boolean): Promise<Found | undefined> {
-    const answer = await this.ask(doing, { edits, without });
+    const answer = await this.ask(doing, { edits, without, ...this.span });
     return answer?.kind === 'found' ? answer.found : undefined;
   }
 
-  /** What duckers do, and settings by which the one in focus reaches a goal; as with `run`. */
+  /** What duckers do over a span in frames, and settings by which the one in focus reaches a goal; as with `run`. */
   async ducks(
     doing: string,
     focus: number,
+    span: { from: number; to: number },
     { edits = [], goal }: { edits?: Edit[]; goal?: Goal } = {},
   ): Promise<Ducked | undefined> {
     const answer = await this.ask(doing, {
       edits,
       without: false,
       ducks: goal ? { focus, goal } : { focus },
+      ...span,
     });
     return answer?.kind === 'ducked' ? answer.ducked : undefined;
   }
 
   private async ask(
     doing: string,
-    what: Omit<GaugeRun, 'module' | 'session' | 'from' | 'to'>,
+    what: Omit<GaugeRun, 'module' | 'session'>,
   ): Promise<GaugeAnswer | undefined> {
     this.cancel();
     const turn = ++this.turn;
@@ -99,7 +100,7 @@ export class Gauge {
           else if (answer.kind === 'failed') reject(new Error(answer.error));
           else resolve(answer);
         };
-        const run: GaugeRun = { module, session: this.session.doc, ...what, ...this.span };
+        const run: GaugeRun = { module, session: this.session.doc, ...what };
         worker.postMessage(run);
       });
     } catch (error) {

@@ -76,6 +76,7 @@
     Nothing is ducked yet. Add a key above, then press + in the row that shall make room for it: it starts 6
     dB deep and back before the next hit, as far as the loop lets it. Chosen rows are ducked together.
   </p>
+  <div class="mt-3"><GaugeBar /></div>
 {:else}
   {@const { strip, processor } = current}
   <div class="flex h-full min-h-0 flex-col">
@@ -88,7 +89,13 @@
         <span class={tones[said.tone]}>{said.text}</span>
       {/if}
       <span class="flex-1"></span>
+      {#if ducks.bars < board.loop.length}
+        <span class="text-second">heard: the first {ducks.bars} of {board.loop.length} bars</span>
+      {/if}
       <GaugeBar />
+      {#if ducks.rests && gauge.part === undefined}
+        <button class="underline" onclick={() => ducks.again()}>Hear again</button>
+      {/if}
       <Without {strip} {processor} />
     </div>
     <div class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(250px,300px)] gap-6">

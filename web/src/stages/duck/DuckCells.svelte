@@ -41,7 +41,9 @@
     event.stopPropagation();
     const targets = board.together(row.strip.id).filter((id) => {
       const strip = session.doc.strips.find((s) => s.id === id);
-      return id !== source && strip !== undefined && strip.kind !== 'trigger';
+      if (id === source || strip === undefined || strip.kind === 'trigger') return false;
+      // Rows that it ducks already keep what they have.
+      return duckersOf(strip, source, reduces).length === 0;
     });
     void ducks.add(targets, source);
   }

@@ -27,7 +27,7 @@
   const middle = $derived((split + height) / 2);
   const half = $derived((height - split) / 2 - 3);
   const frames = $derived((ducks.reading?.to ?? 0) - (ducks.reading?.from ?? 0));
-  const grid = $derived(bars(board.loop.length, board.time.bar_ticks / board.time.beat_ticks, width));
+  const grid = $derived(bars(ducks.bars, board.time.bar_ticks / board.time.beat_ticks, width));
   const hits = $derived(ducker?.figures.hits ?? []);
   const places = $derived(hits.map((h) => h.at));
   /** The longest time from one hit to the next. */
