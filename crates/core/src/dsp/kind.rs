@@ -10,6 +10,36 @@ pub struct Place {
     pub sample_rate: u32,
     /// Quarter notes a minute.
     pub tempo_bpm: f64,
+    /// Quarter notes in a bar.
+    pub bar_quarters: f64,
+}
+
+/// What a processor that keeps time begins anew with.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Starts<'a> {
+    /// The song's own grid: it has no key.
+    Beat,
+    /// Hits of its key that are known beforehand, in frames from bar 1 and in order: at least the last two before a block,
+    /// and all within it.
+    Hits(&'a [u64]),
+    /// What is heard of its key.
+    Key,
+}
+
+/// When a block sounds, for what goes by the song's place and not by the level.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Moment<'a> {
+    /// Whether the song runs.
+    pub playing: bool,
+    /// Of the first frame, as it was when the sound began its way: frames from bar 1.
+    pub position: u64,
+    /// What it begins anew with.
+    pub starts: Starts<'a>,
+}
+
+impl Moment<'_> {
+    /// The song stands still.
+    pub const STOPPED: Moment<'static> = Moment { playing: false, position: 0, starts: Starts::Beat };
 }
 
 /// What the mix of a processor means.
@@ -35,6 +65,8 @@ pub trait Kind: Sized {
     const REDUCES: bool = false;
     /// Whether it follows the tempo.
     const FOLLOWS_TEMPO: bool = false;
+    /// Whether it goes by the song's place, so that it works without hearing anything.
+    const KEEPS_TIME: bool = false;
     /// What its mix means.
     const MIX: Mix = Mix::Sound;
     /// What one at work follows: the settings, with whatever takes long to work out of them.
@@ -91,6 +123,11 @@ pub trait Unit<C>: Sized {
     /// Processes a block in place, listening to `key` where one is given.
     fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>);
 
+    /// The same, of what goes by the song's place; within the block the song neither starts, stops nor jumps.
+    fn process_at(&mut self, frames: &mut [Frame], key: Option<&[Frame]>, _now: &Moment) {
+        self.process(frames, key);
+    }
+
     /// Remembers sound that is not processed, at a gain.
     fn feed(&mut self, _frames: &[Frame], _gain: f64) {}
 
@@ -116,7 +153,7 @@ pub trait Unit<C>: Sized {
     fn rests(&self, silent: usize) -> bool;
 
     /// Lets frames of silence pass while it rests.
-    fn pass(&mut self, _frames: usize) {}
+    fn pass(&mut self, _frames: usize, _now: &Moment) {}
 }
 
 /// Frames that a unit can ask for when it is switched on, at most.

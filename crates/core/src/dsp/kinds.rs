@@ -1,8 +1,9 @@
 //! The one list of kinds, and what is made of it.
 
-use super::kind::{Kind, Mix, Place, Unit};
+use super::kind::{Kind, Mix, Moment, Place, Unit};
 use super::parts::{Choice, Param};
 use super::processors::{
+    beat_shape::{BeatShape, POINTS, Point},
     clipper::Clipper,
     compressor::Compressor,
     crush::Crush,
@@ -35,6 +36,18 @@ pub struct BandInfo {
     pub most: usize,
 }
 
+/// The points of a shape.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct PointInfo {
+    /// What is allowed of its values.
+    pub params: Vec<Param>,
+    /// Points at most.
+    pub most: usize,
+    /// Shapes to start from, each by its word.
+    pub starts: Vec<(&'static str, Vec<Point>)>,
+}
+
 /// One kind of processor.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
@@ -49,8 +62,12 @@ pub struct KindInfo {
     pub takes_key: bool,
     /// Whether it takes gain away by the level.
     pub reduces: bool,
+    /// Whether it goes by the song's place, so that it works without hearing anything.
+    pub keeps_time: bool,
     /// What its mix means.
     pub mix: Mix,
+    /// Where it has points beside its values.
+    pub points: Option<PointInfo>,
     /// Where it has bands instead of values of its own.
     pub bands: Option<BandInfo>,
     /// Settings as they begin.
@@ -140,6 +157,11 @@ macro_rules! kinds {
             /// Whether it takes gain away by the level.
             pub fn reduces(&self) -> bool {
                 match self { $(Settings::$kind(_) => $kind::REDUCES,)* }
+            }
+
+            /// Whether it goes by the song's place, so that it works without hearing anything.
+            pub fn keeps_time(&self) -> bool {
+                match self { $(Settings::$kind(_) => $kind::KEEPS_TIME,)* }
             }
 
             /// What its mix means.
@@ -238,6 +260,10 @@ macro_rules! kinds {
                 }
             }
 
+            pub fn keeps_time(&self) -> bool {
+                match self { $(AnyUnit::$kind(_) => $kind::KEEPS_TIME,)* }
+            }
+
             pub fn memory(&self) -> usize {
                 match self { $(AnyUnit::$kind(unit) => Unit::<<$kind as Kind>::Course>::memory(unit.as_ref()),)* }
             }
@@ -246,12 +272,12 @@ macro_rules! kinds {
                 match self { $(AnyUnit::$kind(unit) => Unit::<<$kind as Kind>::Course>::rests(unit.as_ref(), silent),)* }
             }
 
-            pub fn pass(&mut self, frames: usize) {
-                match self { $(AnyUnit::$kind(unit) => Unit::<<$kind as Kind>::Course>::pass(unit.as_mut(), frames),)* }
+            pub fn pass(&mut self, frames: usize, now: &Moment) {
+                match self { $(AnyUnit::$kind(unit) => Unit::<<$kind as Kind>::Course>::pass(unit.as_mut(), frames, now),)* }
             }
 
-            pub fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
-                match self { $(AnyUnit::$kind(unit) => Unit::<<$kind as Kind>::Course>::process(unit.as_mut(), frames, key),)* }
+            pub fn process_at(&mut self, frames: &mut [Frame], key: Option<&[Frame]>, now: &Moment) {
+                match self { $(AnyUnit::$kind(unit) => Unit::<<$kind as Kind>::Course>::process_at(unit.as_mut(), frames, key, now),)* }
             }
 
             pub fn feed(&mut self, frames: &[Frame], gain: f64) {
@@ -277,6 +303,7 @@ kinds! {
     Equaliser;
     Compressor;
     Gate;
+    BeatShape;
     Transient;
     Saturation;
     Clipper;
@@ -336,7 +363,13 @@ impl Settings {
                 choices: default.choices(),
                 takes_key: default.takes_key(),
                 reduces: default.reduces(),
+                keeps_time: default.keeps_time(),
                 mix: default.mix(),
+                points: matches!(default, Settings::BeatShape(_)).then(|| PointInfo {
+                    params: Point::PARAMS.to_vec(),
+                    most: POINTS,
+                    starts: BeatShape::starts(),
+                }),
                 bands: matches!(default, Settings::Equaliser(_)).then(|| BandInfo {
                     params: Band::PARAMS.to_vec(),
                     choices: Band::choices(),

@@ -1,6 +1,6 @@
 //! A place in a chain: whatever stands in it gets gains before and after, a mix, and a switch.
 
-use super::kind::{MEMORY, Place};
+use super::kind::{MEMORY, Moment, Place};
 use super::kinds::{AnyCourse, AnyUnit, Settings};
 use super::parts::{DelayLine, Ramp};
 use crate::units::{Frame, Reader, db_to_gain};
@@ -18,13 +18,16 @@ pub struct SlotPlan {
     pub mix_percent: f64,
     /// Quarter notes a minute, for what follows the beat.
     pub tempo_bpm: f64,
+    /// Quarter notes in a bar, for what follows bars.
+    pub bar_quarters: f64,
     /// What it is and how it is set.
     pub settings: Settings,
 }
 
 impl SlotPlan {
-    fn place(&self, sample_rate: u32) -> Place {
-        Place { sample_rate, tempo_bpm: self.tempo_bpm }
+    /// Where it works.
+    pub fn place(&self, sample_rate: u32) -> Place {
+        Place { sample_rate, tempo_bpm: self.tempo_bpm, bar_quarters: self.bar_quarters }
     }
 
     /// Frames for which it rings on.
@@ -39,8 +42,8 @@ impl SlotPlan {
 
     /// Whether a slot set to another plan does the same.
     pub fn does_as(&self, other: &SlotPlan) -> bool {
-        let tempo_bpm = if self.settings.follows_tempo() { self.tempo_bpm } else { other.tempo_bpm };
-        tempo_bpm == other.tempo_bpm
+        let time = |plan: &SlotPlan| (plan.tempo_bpm, plan.bar_quarters);
+        (!self.settings.follows_tempo() || time(self) == time(other))
             && (self.on, self.input_db, self.output_db, self.mix_percent)
                 == (other.on, other.input_db, other.output_db, other.mix_percent)
             && self.settings == other.settings
@@ -57,7 +60,7 @@ impl SlotPlan {
             _ => part,
         };
         words.extend([db_to_gain(self.input_db), db_to_gain(self.output_db), wet]);
-        words.extend([self.latency(sample_rate) as f64, f64::from(sample_rate), self.tempo_bpm]);
+        words.extend([self.latency(sample_rate) as f64, f64::from(sample_rate), self.tempo_bpm, self.bar_quarters]);
         less.as_ref().unwrap_or(&self.settings).write_course(self.place(sample_rate), words);
     }
 
@@ -83,8 +86,8 @@ pub struct SlotCourse {
 impl SlotCourse {
     /// Reads what [`SlotPlan::write`] wrote. Fit for the audio thread.
     pub fn read(words: &mut Reader) -> Option<Self> {
-        let [before, behind, wet, latency, sample_rate, tempo_bpm] = words.array()?;
-        let place = Place { sample_rate: sample_rate as u32, tempo_bpm };
+        let [before, behind, wet, latency, sample_rate, tempo_bpm, bar_quarters] = words.array()?;
+        let place = Place { sample_rate: sample_rate as u32, tempo_bpm, bar_quarters };
         let course = AnyCourse::read(words)?;
         Some(SlotCourse { gains: [before, behind], wet, latency: latency as usize, place, course })
     }
@@ -161,6 +164,11 @@ impl Slot {
         self.latency
     }
 
+    /// Whether it goes by the song's place.
+    pub fn keeps_time(&self) -> bool {
+        self.unit.keeps_time()
+    }
+
     /// Whether [`Slot::set`] can follow another course; else another slot is needed.
     pub fn fits(&self, course: &SlotCourse) -> bool {
         course.latency == self.latency && self.unit.fits(&course.course, course.place)
@@ -207,6 +215,11 @@ impl Slot {
     /// Processes a block in place, listening to `key` where one is given; gives whether what comes out is silence,
     /// where it is known.
     pub fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>, silent: Silent) -> bool {
+        self.process_at(frames, key, silent, &Moment::STOPPED)
+    }
+
+    /// The same at a moment within which the song neither starts, stops nor jumps.
+    pub fn process_at(&mut self, frames: &mut [Frame], key: Option<&[Frame]>, silent: Silent, now: &Moment) -> bool {
         let count = frames.len();
         if !silent.sound {
             self.soundless = 0;
@@ -214,14 +227,14 @@ impl Slot {
         if !silent.sound || !(silent.key || key.is_none()) {
             self.silent = 0;
         } else if self.rests() {
-            self.unit.pass(count);
+            self.unit.pass(count, now);
             return true;
         }
         let off = self.bypass.is_none() && self.mix.rests_at([0.0, 1.0]);
         if off {
             self.wait(frames);
         } else {
-            self.work(frames, key);
+            self.work(frames, key, now);
         }
         let quiet = silent.sound && if off { self.soundless >= self.latency } else { all_silent(frames) };
         if silent.sound {
@@ -262,7 +275,7 @@ impl Slot {
         }
     }
 
-    fn work(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
+    fn work(&mut self, frames: &mut [Frame], key: Option<&[Frame]>, now: &Moment) {
         if self.idle && self.unit.memory() > 0 {
             self.remember();
         }
@@ -281,7 +294,7 @@ impl Slot {
         if !self.gains.rests_at([1.0, 1.0]) {
             before.run_on(frames, |[g, _], [l, r]| [l * g, r * g]);
         }
-        self.unit.process(frames, key);
+        self.unit.process_at(frames, key, now);
         if !self.gains.rests_at([1.0, 1.0]) {
             after.run_on(frames, |[_, g], [l, r]| [l * g, r * g]);
             self.gains = after;

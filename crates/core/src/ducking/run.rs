@@ -3,10 +3,10 @@
 use super::PIECE;
 use super::figures::{DuckFigures, figures};
 use crate::analysis::onsets;
-use crate::dsp::{Silent, Slot, SlotPlan};
+use crate::dsp::{Moment, Settings, Silent, Slot, SlotPlan, Starts};
 use crate::engine::{Engine, LoopRange, Metering, Station, planned_hits};
 use crate::routing::{Latencies, links};
-use crate::session::{AssetBank, Audio, Processor, Session, Strip, VoiceSource};
+use crate::session::{AssetBank, Audio, Processor, Session, Strip};
 use crate::units::{Frame, ProcessorId, StripId};
 use serde::Serialize;
 use std::collections::{HashMap, HashSet};
@@ -38,7 +38,8 @@ pub struct Ducker {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct DuckerWaves {
-    /// The key's peaks, linear, from the first to the last part of the stretch; the same parts for all.
+    /// The key's peaks, linear, from the first to the last part of the stretch; the same parts for all. Nothing where it
+    /// has no key.
     pub key: Vec<f32>,
     /// The sound's before.
     pub before: Vec<f32>,
@@ -63,14 +64,51 @@ pub struct Trace {
     latency: usize,
     /// A channel whose hits are planned.
     planned: Option<StripId>,
+    /// Of one that keeps time: where the song is.
+    round: Option<Round>,
     /// Of key, sound before and sound behind.
     pieces: [Pieces; 3],
     key: Vec<f32>,
     sound: [Vec<f32>; 2],
-    reduction_db: Vec<f32>,
+    pub(super) reduction_db: Vec<f32>,
     /// The key's frames from the first on, where this ducker is in focus or its hits have to be found.
     pub(super) frames: Vec<Frame>,
     keeps: bool,
+    /// Whether it has a key.
+    keyed: bool,
+}
+
+/// How one that keeps time goes through the song: once over the end of the stretch, then round and round.
+#[derive(Debug, Clone)]
+struct Round {
+    range: LoopRange,
+    ring: u64,
+    /// Frames of its sound so far.
+    heard: u64,
+    starts: Beginnings,
+}
+
+/// What a processor that keeps time begins anew with.
+#[derive(Debug, Clone)]
+enum Beginnings {
+    Beat {
+        /// Frames from one to the next.
+        every: f64,
+    },
+    Hits(Vec<u64>),
+    Key,
+}
+
+impl Round {
+    /// Where the song is with a frame of what is heard, and for how many frames it runs on.
+    fn place(&self, at: u64, arrives: u64) -> (bool, u64, u64) {
+        let Some(at) = at.checked_sub(arrives) else { return (false, 0, arrives - at) };
+        let length = self.range.to - self.range.from;
+        match at.checked_sub(self.ring) {
+            None => (true, self.range.to - self.ring + at, self.ring - at),
+            Some(at) => (true, self.range.from + at % length, length - at % length),
+        }
+    }
 }
 
 /// A run on its way.
@@ -86,11 +124,6 @@ pub struct Ducking {
     whole: u64,
     done: u64,
     block: Vec<Frame>,
-}
-
-/// Whether a processor takes gain away by a key.
-fn ducks(processor: &Processor) -> bool {
-    processor.key.is_some() && processor.settings.reduces()
 }
 
 impl Ducking {
@@ -111,8 +144,8 @@ impl Ducking {
             .strips
             .iter()
             .flat_map(|strip| strip.chain.iter().enumerate().map(move |(at, p)| (strip, at, p)))
-            .filter(|(_, _, p)| ducks(p))
-            .map(|(strip, at, p)| trace_of(session, &latencies, strip, at, p, focus == Some(p.id)))
+            .filter(|(_, _, p)| p.ducks())
+            .map(|(strip, at, p)| trace_of(session, &latencies, strip, at, p, focus == Some(p.id), (range, ring)))
             .collect();
         let mut places: HashMap<(StripId, Station), Vec<usize>> = HashMap::new();
         let mut planned = HashMap::new();
@@ -169,6 +202,12 @@ impl Ducking {
         if let Some(planned) = trace.planned.and_then(|channel| self.planned.get(&channel)) {
             return planned.clone();
         }
+        if let Some(Round { starts: Beginnings::Beat { every }, range, .. }) = &trace.round {
+            let first = libm::ceil(range.from as f64 / every) as u64;
+            let frame = |n: u64| libm::ceil(n as f64 * every) as u64;
+            let all = (first..).map(frame).take_while(|at| *at < range.to).filter(|at| *at >= range.from);
+            return all.map(|at| (at - range.from) as u32).collect();
+        }
         let heard = trace.frames.iter().skip(trace.arrives).take(self.length());
         let samples: Vec<f32> = heard.map(|[l, r]| (0.5 * (l + r)) as f32).collect();
         let Ok(audio) = Audio::new(1, samples) else { return Vec::new() };
@@ -183,7 +222,8 @@ impl Ducking {
                 strip: trace.strip,
                 processor: trace.processor,
                 figures: self.figures_of(trace, &trace.reduction_db),
-                keyed: loud(&trace.key),
+                // The beat is always there.
+                keyed: loud(&trace.key) || !trace.keyed,
                 sounds: loud(&trace.sound[0]),
             }
         };
@@ -213,7 +253,8 @@ impl Ducking {
         };
         let (here, behind) = (trace.arrives, trace.arrives + trace.latency);
         Some(DuckerWaves {
-            key: most(&trace.key, here),
+            // Nothing of one without a key.
+            key: if trace.keyed { most(&trace.key, here) } else { Vec::new() },
             before: most(&trace.sound[0], here),
             behind: most(&trace.sound[1], behind),
             reduction_db: most(&trace.reduction_db, behind),
@@ -227,7 +268,7 @@ impl Ducking {
 fn heard_of(session: &Session) -> Session {
     let mut needed: HashSet<StripId> = HashSet::new();
     for strip in &session.strips {
-        for key in strip.chain.iter().filter(|p| ducks(p)).map(|p| p.key.and_then(|key| key.source)) {
+        for key in strip.chain.iter().filter(|p| p.ducks()).map(|p| p.key.and_then(|key| key.source)) {
             needed.insert(strip.id);
             needed.extend(key);
         }
@@ -261,30 +302,44 @@ fn trace_of(
     at: usize,
     processor: &Processor,
     focus: bool,
+    (range, ring): (LoopRange, u64),
 ) -> Trace {
     let rate = session.header.sample_rate;
-    let plan = processor.slot(session.header.tempo_bpm.bpm());
+    let plan = processor.slot(&session.header);
+    let before = strip.chain[..at].iter().map(|p| p.settings.latency(rate));
     let source = processor.key.and_then(|key| key.source);
-    // Hits are planned where nothing but hits plays there.
-    let on = |id: StripId| session.voices.iter().filter(move |v| v.channel == id);
-    let hits_alone = |id: &StripId| {
-        let recorded = on(*id).any(|v| matches!(v.source, VoiceSource::Recording { .. }));
-        on(*id).next().is_some() && !recorded
+    let planned = source.filter(|id| session.plays_hits_alone(*id));
+    let round = match &plan.settings {
+        Settings::BeatShape(shape) => {
+            let every = shape.frames(plan.place(rate));
+            let starts = match (processor.key.is_some(), planned) {
+                (false, _) => Beginnings::Beat { every },
+                (true, None) => Beginnings::Key,
+                // Those before the stretch count as far as two of its lengths.
+                (true, Some(channel)) => {
+                    let from = range.from.min(range.to - ring).saturating_sub(2 * every as u64 + 2);
+                    Beginnings::Hits(planned_hits(session, channel, from, range.to))
+                }
+            };
+            Some(Round { range, ring, heard: 0, starts })
+        }
+        _ => None,
     };
-    let planned = source.filter(hits_alone);
     Trace {
         strip: strip.id,
         processor: processor.id,
         before: at.checked_sub(1).map_or(Station::Trimmed, |before| Station::Processor(strip.chain[before].id)),
         slot: Slot::new(&plan.course(rate), BLOCK),
-        arrives: latencies.at_keyed(processor.id) as usize,
+        arrives: latencies.of(strip.id).arrives as usize + before.sum::<usize>(),
         latency: plan.latency(rate),
         planned,
+        round,
         pieces: Default::default(),
         key: Vec::new(),
         sound: [Vec::new(), Vec::new()],
         reduction_db: Vec::new(),
         frames: Vec::new(),
+        keyed: processor.key.is_some(),
         keeps: focus || (planned.is_none() && source.is_some()),
         plan,
     }
@@ -312,11 +367,14 @@ fn peak(piece: &[Frame]) -> f32 {
 
 impl Trace {
     fn hear(&mut self, station: Station, frames: &[Frame], kept: bool) {
-        let Trace { slot, pieces: [keys, before, behind], key, sound, reduction_db, .. } = self;
+        let Trace { slot, pieces: [keys, before, behind], key, sound, reduction_db, round, arrives, .. } = self;
         match station {
             Station::Key(_) => {
                 keys.take(frames, |piece| {
-                    let reduction = step(slot, piece);
+                    let reduction = match round {
+                        Some(round) => round.step(slot, piece, true, *arrives as u64),
+                        None => step(slot, piece),
+                    };
                     if kept {
                         reduction_db.push(reduction);
                         key.push(peak(piece));
@@ -326,11 +384,41 @@ impl Trace {
                     self.frames.extend_from_slice(frames);
                 }
             }
+            // What listens to nothing goes by its sound.
+            Station::Processor(id) if id == self.processor && !self.keyed => behind.take(frames, |piece| {
+                let round = round.as_mut().map(|round| round.step(slot, &[[0.0; 2]; PIECE], false, *arrives as u64));
+                if kept {
+                    reduction_db.extend(round);
+                    sound[1].push(peak(piece));
+                }
+            }),
             _ if !kept => {}
             // Of a ducker right behind another, what is behind the one is before the other.
             station if station == self.before => before.take(frames, |piece| sound[0].push(peak(piece))),
             _ => behind.take(frames, |piece| sound[1].push(peak(piece))),
         }
+    }
+}
+
+impl Round {
+    /// What is taken away over the next piece at most, in dB.
+    fn step(&mut self, slot: &mut Slot, key: &[Frame], keyed: bool, arrives: u64) -> f32 {
+        let mut sound = [[0.0; 2]; PIECE];
+        let mut done = 0;
+        while done < key.len() {
+            let (playing, position, left) = self.place(self.heard, arrives);
+            let count = (key.len() - done).min(left as usize);
+            let starts = match &self.starts {
+                Beginnings::Beat { .. } => Starts::Beat,
+                Beginnings::Hits(hits) => Starts::Hits(hits),
+                Beginnings::Key => Starts::Key,
+            };
+            let now = Moment { playing, position, starts };
+            let piece = done..done + count;
+            slot.process_at(&mut sound[piece.clone()], keyed.then_some(&key[piece]), Silent::NO, &now);
+            (done, self.heard) = (done + count, self.heard + count as u64);
+        }
+        slot.take_reduction_db() as f32
     }
 }
 

@@ -3,7 +3,7 @@
 use super::PIECE;
 use super::figures::DuckFigures;
 use super::run::{Ducking, Trace, step};
-use crate::dsp::{Settings, Slot, SlotPlan};
+use crate::dsp::{BeatShape, Settings, Slot, SlotPlan};
 use crate::units::ProcessorId;
 use serde::{Deserialize, Serialize};
 
@@ -49,6 +49,9 @@ const BEFORE_S: u32 = 6;
 /// Cost: the processor over the stretch some forty times.
 pub fn solve(run: &Ducking, processor: ProcessorId, goal: Goal) -> Option<Solved> {
     let trace = run.trace(processor)?;
+    if let (Settings::BeatShape(shape), Goal::Depth { db }) = (&trace.plan.settings, goal) {
+        return depth_of_shape(run, trace, shape, db.clamp(0.0, 60.0));
+    }
     if trace.frames.is_empty() {
         return None;
     }
@@ -131,6 +134,30 @@ fn depth(run: &Ducking, trace: &Trace, db: f64) -> Option<Solved> {
             _ => "a louder key would go further",
         };
         format!("{:.1} dB is as near as it gets to {db:.1}: {why}", figures.depth_db)
+    });
+    Some(Solved { settings, figures, short })
+}
+
+/// A shape's depth is what it says; its points say what of it is used.
+fn depth_of_shape(run: &Ducking, trace: &Trace, shape: &BeatShape, db: f64) -> Option<Solved> {
+    let used = shape.points.iter().fold(0.0, |most: f64, p| most.max(p.down_percent)) / 100.0;
+    if used <= 0.0 {
+        return None;
+    }
+    let mut set = shape.clone();
+    set.base.depth_db = db / used;
+    let settings = readable(&Settings::BeatShape(set.clone()));
+    let Settings::BeatShape(set) = &settings else { return None };
+    // What it takes away grows with its depth, moment by moment.
+    let by = if shape.base.depth_db > 0.0 { set.base.depth_db / shape.base.depth_db } else { 0.0 };
+    let figures =
+        run.figures_of(trace, &trace.reduction_db.iter().map(|x| (f64::from(*x) * by) as f32).collect::<Vec<_>>());
+    let short = (set.deepest_db() + NEAR_DB < db).then(|| {
+        format!(
+            "{:.1} dB is as deep as this shape goes: its points use {:.0} % of its depth",
+            set.deepest_db(),
+            100.0 * used
+        )
     });
     Some(Solved { settings, figures, short })
 }

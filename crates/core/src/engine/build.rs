@@ -22,6 +22,7 @@ struct NextSlot {
     /// Made where it is new or cannot follow.
     fresh: Option<SlotState>,
     corners: Option<[f64; 2]>,
+    planned: Option<usize>,
     course: SlotCourse,
 }
 
@@ -78,10 +79,12 @@ fn index(word: f64) -> Option<usize> {
     (word >= 0.0).then_some(word as usize)
 }
 
-pub(super) fn read_slot(words: &mut Reader) -> Option<(Option<[f64; 2]>, SlotCourse)> {
+/// Corners of its key's filter, the strip whose voices plan its key's hits, and what it follows.
+pub(super) fn read_slot(words: &mut Reader) -> Option<(Option<[f64; 2]>, Option<usize>, SlotCourse)> {
     let keyed = words.flag()?;
     let corners = words.array()?;
-    Some((keyed.then_some(corners), SlotCourse::read(words)?))
+    let planned = index(words.number()?);
+    Some((keyed.then_some(corners), planned, SlotCourse::read(words)?))
 }
 
 impl Next {
@@ -179,14 +182,14 @@ impl NextStrip {
         let id = ProcessorId(words.count()? as u32);
         let old = index(words.number()?);
         let size = words.count()?;
-        let (corners, course) = read_slot(&mut words.take(size)?)?;
+        let (corners, planned, course) = read_slot(&mut words.take(size)?)?;
         let standing = self.old.zip(old).and_then(|(strip, at)| engine.strips.get(strip)?.slots.get(at));
         let follows = standing.is_some_and(|s| s.takes(corners) && s.slot.fits(&course));
         let fresh =
             || SlotState::new(id, Slot::new(&course, engine.capacity), corners, engine.capacity, engine.sample_rate);
         let fresh = if follows { None } else { Some(fresh()) };
         let cost = if fresh.is_some() { MAKING } else { size };
-        self.slots.push(NextSlot { id, old: standing.and(old), fresh, corners, course });
+        self.slots.push(NextSlot { id, old: standing.and(old), fresh, corners, planned, course });
         Some(cost)
     }
 }
@@ -263,17 +266,20 @@ impl Engine {
             let (slot, prime) = match (standing, next.fresh.take()) {
                 (Some(mut slot), None) => {
                     slot.slot.set(&next.course);
-                    slot.tune(next.corners);
+                    slot.tune(next.corners, next.planned);
                     (slot, false)
                 }
                 (Some(old), Some(mut fresh)) => {
                     let late = old.slot.latency() == fresh.slot.latency();
                     moved = true;
                     fresh.inherit(old);
-                    fresh.tune(next.corners);
+                    fresh.tune(next.corners, next.planned);
                     (fresh, !late)
                 }
-                (None, Some(fresh)) => (fresh, true),
+                (None, Some(mut fresh)) => {
+                    fresh.tune(next.corners, next.planned);
+                    (fresh, true)
+                }
                 (None, None) => continue,
             };
             state.slots.push(slot);

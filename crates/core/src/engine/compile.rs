@@ -120,11 +120,15 @@ impl Compiler {
     }
 
     fn write_strips(&mut self, old: Option<&Session>, old_plan: Option<&Plan>, session: &Session) -> Plan {
-        let routed = |s: &Session| s.voices.iter().map(|v| (v.id, v.channel, v.choke_set)).collect::<Vec<_>>();
+        let routed = |s: &Session| {
+            let of = |v: &Voice| (v.id, v.channel, v.choke_set, std::mem::discriminant(&v.source));
+            s.voices.iter().map(of).collect::<Vec<_>>()
+        };
         if let (Some(old), Some(plan)) = (old, old_plan)
             && old.strips == session.strips
             && old.header.pan_law == session.header.pan_law
             && old.header.tempo_bpm == session.header.tempo_bpm
+            && old.header.metre == session.header.metre
             && routed(old) == routed(session)
         {
             return plan.clone();
@@ -146,7 +150,7 @@ impl Compiler {
                 });
             }
             for (slot, (was, is)) in was.slots.iter().zip(&is.slots).enumerate() {
-                if was.key_corners != is.key_corners || !was.plan.does_as(&is.plan) {
+                if (was.key_corners, was.planned) != (is.key_corners, is.planned) || !was.plan.does_as(&is.plan) {
                     self.record(Record::Slot, |words| {
                         words.extend([at as f64, slot as f64]);
                         write_slot(is, plan.sample_rate, words);
@@ -373,5 +377,6 @@ fn write_structure(old: Option<&Plan>, plan: &Plan, words: &mut Vec<f64>) {
 fn write_slot(slot: &SlotSetting, sample_rate: u32, words: &mut Vec<f64>) {
     let [high, low] = slot.key_corners.unwrap_or_default();
     words.extend([f64::from(u8::from(slot.key_corners.is_some())), high, low]);
+    words.push(slot.planned.map_or(-1.0, |strip| strip as f64));
     slot.plan.write(sample_rate, words);
 }

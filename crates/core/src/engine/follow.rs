@@ -86,7 +86,7 @@ impl Engine {
             Record::Structure => {}
             Record::Grid => {
                 self.grid.take(words)?;
-                self.leads.iter_mut().for_each(|l| l.upcoming.forget());
+                self.forget_hits();
             }
             Record::Gains => {
                 let strip = self.strips.get_mut(words.count()?)?;
@@ -99,10 +99,10 @@ impl Engine {
             }
             Record::Slot => {
                 let (strip, slot) = (words.count()?, words.count()?);
-                let (corners, course) = build::read_slot(words)?;
+                let (corners, planned, course) = build::read_slot(words)?;
                 let strip = self.strips.get_mut(strip)?;
                 let state = strip.slots.get_mut(slot)?;
-                state.tune(corners);
+                state.tune(corners, planned);
                 if state.slot.fits(&course) {
                     state.slot.set(&course);
                 } else {
@@ -122,12 +122,12 @@ impl Engine {
             Record::Swing => {
                 let lead = self.leads.get_mut(words.count()?)?;
                 lead.score.take_swing(words)?;
-                lead.upcoming.forget();
+                self.forget_hits();
             }
             Record::Part => {
                 let lead = self.leads.get_mut(words.count()?)?;
                 lead.score.take_part(words)?;
-                lead.upcoming.forget();
+                self.forget_hits();
             }
             Record::Kernels => {
                 while words.left() > 0 {

@@ -12,6 +12,7 @@
 //! gives the same bits.
 
 mod build;
+mod clock;
 mod compile;
 mod connection;
 mod follow;
@@ -35,6 +36,7 @@ use crate::dsp::{Ramp, Seam};
 use crate::session::{AssetBank, Audio, Session, Tap};
 use crate::units::{Frame, ProcessorId, StripId, VoiceId, db_to_gain};
 use build::{Gone, Next};
+use clock::Clock;
 use connection::Connection;
 use follow::STEP;
 use kept::Kept;
@@ -43,7 +45,7 @@ use ring::Turn;
 use score::{Grid, Score, Upcoming};
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
-use strip::StripState;
+use strip::{StripState, Time};
 
 /// Where the song is played, in frames from bar 1.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -124,6 +126,7 @@ pub struct Engine {
     leads: Vec<Lead>,
     grid: Grid,
     turn: Turn,
+    clock: Clock,
     /// Where the last piece stands, and how long it is.
     last: (Turn, usize),
     reading: Reading,
@@ -164,6 +167,7 @@ impl Engine {
             leads: Vec::new(),
             grid: Grid::new(),
             turn,
+            clock: Clock::new(),
             last: (turn, 0),
             reading: Reading { kernels: Kernels::new(), kept: Kept::new() },
             shelf: Vec::new(),
@@ -267,6 +271,14 @@ impl Engine {
     /// Plays on from where it stands. Fit for the audio thread.
     pub fn play(&mut self) {
         self.playing = true;
+    }
+
+    /// Hits that are known of voices hold no more.
+    fn forget_hits(&mut self) {
+        self.leads.iter_mut().for_each(|l| l.upcoming.forget());
+        for keeping in self.strips.iter_mut().flat_map(|s| &mut s.slots).filter_map(|s| s.keeping.as_mut()) {
+            keeping.forget();
+        }
     }
 
     /// Goes on as another engine was asked to: where it stands, in its loop, playing or not, with what is listened to and
@@ -413,14 +425,16 @@ impl Engine {
 
     fn render(&mut self, count: usize, hear: &mut impl FnMut(StripId, Station, &[Frame])) {
         let turn = self.turn;
+        self.clock.note(self.playing, self.position);
         self.strips.iter_mut().for_each(StripState::begin);
         self.render_voices(count);
+        let time = Time { clock: &self.clock, grid: &self.grid, leads: &self.leads, hits_until: self.hits_until };
         let mut connections = self.connections.iter_mut().peekable();
         for at in 0..self.strips.len() {
             let (before, after) = self.strips.split_at_mut(at + 1);
             let strip = &mut before[at];
             let id = strip.id;
-            strip.run(turn, count, self.metering, &mut |station, frames| hear(id, station, frames));
+            strip.run(turn, count, self.metering, time, &mut |station, frames| hear(id, station, frames));
             // Strips stand in order, so what a strip feeds comes behind it.
             while let Some(connection) = connections.next_if(|c| c.from == at) {
                 let ring = match connection.source {
@@ -438,6 +452,7 @@ impl Engine {
             }
         }
         self.last = (turn, count);
+        self.clock.pass(count);
         self.turn.pass(count);
     }
 

@@ -19,6 +19,8 @@ pub struct SlotSetting {
     pub plan: SlotPlan,
     /// High-pass and low-pass of its key in Hz, 0 for off; none where it listens to its own input.
     pub key_corners: Option<[f64; 2]>,
+    /// Of one that keeps time, the index of the strip whose voices plan the hits of its key; none where they are heard.
+    pub planned: Option<usize>,
 }
 
 /// One strip with its gains.
@@ -100,8 +102,13 @@ impl Plan {
                         .iter()
                         .map(|p| SlotSetting {
                             id: p.id,
-                            plan: p.slot(session.header.tempo_bpm.bpm()),
+                            plan: p.slot(&session.header),
                             key_corners: p.key.map(|k| [k.high_pass_hz, k.low_pass_hz]),
+                            planned: p
+                                .key
+                                .and_then(|k| k.source)
+                                .filter(|id| p.settings.keeps_time() && session.plays_hits_alone(*id))
+                                .and_then(place),
                         })
                         .collect(),
                     post: Matrix::of(strip, law, hearing.passes(strip.id)),

@@ -1,12 +1,62 @@
 //! One strip at work: trim, chain, width, pan, fader, and the levels on the way.
 
+use super::clock::{Clock, Planned, Span};
 use super::connection::Meeting;
 use super::matrix::Matrix;
 use super::meter::{METER_VALUES, Meter, SLOT_METER_VALUES, StationMeter};
 use super::ring::{Ring, Turn};
-use super::{Metering, Station};
-use crate::dsp::{KeyFilter, Ramp, Seam, Silent, Slot, all_silent};
+use super::score::Grid;
+use super::{Lead, Metering, Station};
+use crate::dsp::{KeyFilter, Moment, Ramp, Seam, Silent, Slot, Starts, all_silent};
 use crate::units::{Frame, ProcessorId, StripId};
+
+/// The time of a block, for processors that keep it.
+#[derive(Clone, Copy)]
+pub(super) struct Time<'a> {
+    pub clock: &'a Clock,
+    pub grid: &'a Grid,
+    pub leads: &'a [Lead],
+    /// Hits at and after this frame are not played.
+    pub hits_until: u64,
+}
+
+/// What a processor that keeps time goes by.
+#[derive(Debug, Clone)]
+pub(super) struct Keeping {
+    /// The strip whose voices plan the hits of its key; none where they have to be heard.
+    pub strip: Option<usize>,
+    hits: Planned,
+}
+
+impl Keeping {
+    /// Allocates.
+    pub fn new() -> Self {
+        Keeping { strip: None, hits: Planned::new() }
+    }
+
+    fn starts(&mut self, time: Time, span: Span, keyed: bool) -> Starts<'_> {
+        match self.strip {
+            _ if !keyed => Starts::Beat,
+            None => Starts::Key,
+            Some(_) if !span.playing => Starts::Hits(&[]),
+            Some(strip) => {
+                let hits = self.hits.around(time.leads, strip, time.grid, span);
+                Starts::Hits(&hits[..hits.partition_point(|at| *at < time.hits_until)])
+            }
+        }
+    }
+
+    /// Other voices plan its hits.
+    pub fn follow(&mut self, strip: Option<usize>) {
+        self.strip = strip;
+        self.forget();
+    }
+
+    /// The hits are others.
+    pub fn forget(&mut self) {
+        self.hits.forget();
+    }
+}
 
 /// One processor of a strip, with what it listens to.
 pub(super) struct SlotState {
@@ -15,6 +65,8 @@ pub(super) struct SlotState {
     key_filter: KeyFilter,
     /// What came by the key's connection, then filtered; none where it listens to its own input.
     pub key: Option<Meeting>,
+    /// Where it keeps time.
+    pub keeping: Option<Box<Keeping>>,
     meter: StationMeter,
 }
 
@@ -24,9 +76,11 @@ impl SlotState {
     /// * `corners` – of its key's filter in Hz; none where it listens to its own input.
     pub fn new(id: ProcessorId, slot: Slot, corners: Option<[f64; 2]>, capacity: usize, sample_rate: u32) -> Self {
         let [high, low] = corners.unwrap_or_default();
+        let keeping = slot.keeps_time().then(|| Box::new(Keeping::new()));
         SlotState {
             id,
             slot,
+            keeping,
             key_filter: KeyFilter::new(high, low, sample_rate),
             key: corners.map(|_| Meeting::new(capacity)),
             meter: StationMeter::new(sample_rate),
@@ -49,13 +103,25 @@ impl SlotState {
         self.key.is_some() == corners.is_some()
     }
 
-    pub fn tune(&mut self, corners: Option<[f64; 2]>) {
+    /// Follows another filter of its key, and voices of another strip that plan its hits.
+    pub fn tune(&mut self, corners: Option<[f64; 2]>, planned: Option<usize>) {
+        if let Some(keeping) = &mut self.keeping {
+            keeping.follow(planned);
+        }
         if let Some([high, low]) = corners {
             self.key_filter.tune(high, low);
         }
     }
 
-    fn run(&mut self, frames: &mut [Frame], silent: bool, metering: Metering, awake: bool) -> bool {
+    /// * `late` – frames after a hit at which its sound is here.
+    fn run(
+        &mut self,
+        frames: &mut [Frame],
+        silent: bool,
+        metering: Metering,
+        awake: bool,
+        (time, late): (Time, usize),
+    ) -> bool {
         let count = frames.len();
         let mut key_silent = true;
         if let Some(key) = &mut self.key {
@@ -71,7 +137,21 @@ impl SlotState {
         }
         let key = self.key.as_ref().map(|k| &k.frames[..count]);
         let known = if awake { Silent::NO } else { Silent { sound: silent, key: key_silent } };
-        let silent = self.slot.process(frames, key, known);
+        let silent = match &mut self.keeping {
+            None => self.slot.process(frames, key, known),
+            Some(keeping) => {
+                let (mut at, mut silent) = (0, true);
+                for span in time.clock.spans(late as u64, count) {
+                    let piece = at..at + span.frames;
+                    at = piece.end;
+                    let starts = keeping.starts(time, span, key.is_some());
+                    let now = Moment { playing: span.playing, position: span.position, starts };
+                    let key = key.map(|k| &k[piece.clone()]);
+                    silent &= self.slot.process_at(&mut frames[piece], key, known, &now);
+                }
+                silent
+            }
+        };
         if metering == Metering::On {
             self.meter.take_known(frames, silent);
         }
@@ -174,7 +254,15 @@ impl StripState {
     }
 
     /// * `hear` – gets what sounds at every station.
-    pub fn run(&mut self, turn: Turn, count: usize, metering: Metering, hear: &mut impl FnMut(Station, &[Frame])) {
+    pub fn run(
+        &mut self,
+        turn: Turn,
+        count: usize,
+        metering: Metering,
+        time: Time,
+        hear: &mut impl FnMut(Station, &[Frame]),
+    ) {
+        let mut late = self.arrives;
         let StripState { input, dry, pre, out, slots, trim, post, meter, input_seam, chain_seam, awake, .. } = self;
         let awake = *awake;
         let mut silent = input.silent && !trim.moves() && input_seam.rests() && !awake;
@@ -209,7 +297,8 @@ impl StripState {
             dry[..count].copy_from_slice(frames);
         }
         for slot in slots.iter_mut() {
-            silent = slot.run(frames, silent, metering, awake);
+            silent = slot.run(frames, silent, metering, awake, (time, late));
+            late += slot.slot.latency();
             hear(Station::Processor(slot.id), frames);
             if let Some(key) = &slot.key {
                 hear(Station::Key(slot.id), &key.frames[..count]);

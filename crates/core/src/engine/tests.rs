@@ -540,4 +540,5 @@ fn the_end_of_a_swept_and_decaying_hit_is_known() {
 
 mod asleep;
 mod chains;
+mod keeping;
 mod routed;

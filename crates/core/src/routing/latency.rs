@@ -77,11 +77,6 @@ impl Latencies {
         self.strips.get(&strip).copied().unwrap_or(StripLatency { strip, arrives: 0, leaves: 0 })
     }
 
-    /// Frames after a hit at which it is at a processor that has a key, its key as well; 0 for another.
-    pub fn at_keyed(&self, processor: ProcessorId) -> u32 {
-        self.keyed.get(&processor).copied().unwrap_or(0)
-    }
-
     /// Frames that a connection has to wait.
     pub fn wait(&self, link: &Link) -> u32 {
         let due = match link.means {

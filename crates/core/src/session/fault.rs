@@ -39,6 +39,8 @@ pub enum DocumentError {
     Trigger { what: String },
     #[error("a {what} takes no key")]
     NoKey { what: &'static str },
+    #[error("the points of the beat shape of {strip} have to be there, in the order of their places")]
+    Points { strip: String },
     #[error("a session has exactly one main; this one has {given}")]
     Main { given: usize },
     #[error("the mix bus is not a bus of the session, nor its main")]

@@ -186,6 +186,12 @@ impl Session {
         self.strips.iter().find(|s| s.kind == StripKind::Main)
     }
 
+    /// Whether everything that plays on a strip is planned as hits, so that they are known beforehand.
+    pub fn plays_hits_alone(&self, id: StripId) -> bool {
+        let mut on = self.voices.iter().filter(|v| v.channel == id).peekable();
+        on.peek().is_some() && on.all(|v| matches!(v.source, VoiceSource::OneShot { .. }))
+    }
+
     /// Whether a strip is where a mix can come together.
     fn can_be_mix_bus(&self, id: StripId) -> bool {
         self.strip(id).is_some_and(Strip::takes_outputs)

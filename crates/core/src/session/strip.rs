@@ -1,8 +1,8 @@
 //! Strips: channels, triggers, buses, returns and main, with their chains and sends.
 
-use super::LaneTarget;
+use super::{Header, LaneTarget};
 use crate::dsp::{Settings, SlotPlan};
-use crate::units::{ProcessorId, StripId, StripName};
+use crate::units::{ProcessorId, StripId, StripName, TICKS_PER_QUARTER};
 use serde::{Deserialize, Serialize};
 
 /// What a strip is.
@@ -143,14 +143,20 @@ impl Processor {
         Processor { id, on: true, input_db: 0.0, output_db: 0.0, mix_percent: 100.0, key: None, settings }
     }
 
-    /// What the engine needs of it at a tempo.
-    pub fn slot(&self, tempo_bpm: f64) -> SlotPlan {
+    /// Whether it makes room for something: it takes gain away by a key, or on the beat.
+    pub fn ducks(&self) -> bool {
+        self.settings.reduces() && (self.key.is_some() || self.settings.keeps_time())
+    }
+
+    /// What the engine needs of it at the tempo and metre of a session.
+    pub fn slot(&self, header: &Header) -> SlotPlan {
         SlotPlan {
             on: self.on,
             input_db: self.input_db,
             output_db: self.output_db,
             mix_percent: self.mix_percent,
-            tempo_bpm,
+            tempo_bpm: header.tempo_bpm.bpm(),
+            bar_quarters: f64::from(header.metre.bar_ticks()) / f64::from(TICKS_PER_QUARTER),
             settings: self.settings.clone(),
         }
     }

@@ -218,6 +218,15 @@ impl Session {
         if let crate::dsp::Settings::Equaliser(equaliser) = &processor.settings {
             at_most("bands of an equaliser", equaliser.bands.len(), crate::dsp::equaliser::BANDS)?;
         }
+        if let crate::dsp::Settings::BeatShape(shape) = &processor.settings {
+            at_most("points of a beat shape", shape.points.len(), crate::dsp::beat_shape::POINTS)?;
+            for (param, value) in shape.points.iter().flat_map(|p| p.values()) {
+                in_range(of(param.label), value, (param.min, param.max), param.unit)?;
+            }
+            if shape.points.is_empty() || !shape.points.is_sorted_by(|a, b| a.at_percent <= b.at_percent) {
+                return Err(DocumentError::Points { strip: self.strip_name(strip) });
+            }
+        }
         let Some(key) = &processor.key else { return Ok(()) };
         if !processor.settings.takes_key() {
             return Err(DocumentError::NoKey { what: kind });

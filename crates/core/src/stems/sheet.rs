@@ -3,8 +3,9 @@
 use super::labels::tempo_text;
 use super::{Figures, StemJob};
 use crate::dsp::Settings;
+use crate::dsp::beat_shape::{Length, Part};
 use crate::routing::ways;
-use crate::session::{Depth, Key, Processor, Session, Song, Strip, SwingGrid, Tap};
+use crate::session::{Depth, Processor, Session, Song, Strip, SwingGrid, Tap};
 use std::fmt::Write;
 
 /// The name of the sheet's file.
@@ -92,7 +93,8 @@ fn write_sheet(out: &mut String, session: &Session, job: &StemJob, figures: &Fig
         let pattern = session.pattern(section.pattern).map_or("", |p| &p.name);
         writeln!(out, "| {} | {} | {} | {} |", cell(&section.name), placed.span.from + 1, section.bars, cell(pattern))?;
     }
-    let ducked: Vec<String> = session.keys().filter(|(_, p, _)| p.on).filter_map(|k| ducked(session, k)).collect();
+    let on = session.strips.iter().flat_map(|s| s.chain.iter().map(move |p| (s, p))).filter(|(_, p)| p.on && p.ducks());
+    let ducked: Vec<String> = on.filter_map(|(strip, processor)| ducked(session, strip, processor)).collect();
     if !ducked.is_empty() {
         writeln!(out, "\n## Ducking\n")?;
         for line in ducked {
@@ -109,7 +111,7 @@ fn write_sheet(out: &mut String, session: &Session, job: &StemJob, figures: &Fig
 }
 
 /// What ducks what, how, and how far at most; nothing of a processor that takes no gain away.
-fn ducked(session: &Session, (strip, processor, key): (&Strip, &Processor, &Key)) -> Option<String> {
+fn ducked(session: &Session, strip: &Strip, processor: &Processor) -> Option<String> {
     let how = match &processor.settings {
         Settings::Compressor(c) => {
             format!(
@@ -126,9 +128,22 @@ fn ducked(session: &Session, (strip, processor, key): (&Strip, &Processor, &Key)
                 moving.map(|b| format!("around {:.0} Hz by {:.1} dB at most", b.freq_hz, -b.range_db)).collect();
             (!bands.is_empty()).then(|| format!("an equaliser, {}", bands.join(", ")))?
         }
+        Settings::BeatShape(b) => {
+            let of = match b.base.part {
+                Part::Whole => String::new(),
+                Part::Low => format!(" under {:.0} Hz", b.base.corner_hz),
+                Part::Around => format!(" around {:.0} Hz", b.base.corner_hz),
+                Part::High => format!(" over {:.0} Hz", b.base.corner_hz),
+            };
+            let length = Length::OPTIONS[b.base.length as usize].1;
+            format!("a shape of {length}, by {:.1} dB{of}", b.deepest_db())
+        }
         _ => return None,
     };
-    let source = session.strip_name(key.source?);
+    let source = match &processor.key {
+        Some(key) => session.strip_name(key.source?),
+        None => "The beat".to_owned(),
+    };
     Some(format!("{} ducks {} with {how}.", cell(&source), cell(&session.strip_name(strip.id))))
 }
 

@@ -1,6 +1,6 @@
 //! Bit and rate reduction: a quantiser, and a sample that is held.
 
-use crate::dsp::kind::{Kind, Place, Unit};
+use crate::dsp::kind::{Kind, Moment, Place, Unit};
 use crate::dsp::parts::{Ramp, settings};
 use crate::units::Frame;
 
@@ -66,7 +66,7 @@ impl Unit<Crush> for State {
         !self.rate.moves() && self.held == [0.0; 2]
     }
 
-    fn pass(&mut self, frames: usize) {
+    fn pass(&mut self, frames: usize, _now: &Moment) {
         // At the whole rate every frame begins anew.
         let [rate] = self.rate.target();
         for _ in 0..if rate < 1.0 { frames } else { 0 } {

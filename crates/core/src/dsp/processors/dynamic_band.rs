@@ -1,13 +1,10 @@
-//! A bell or shelf whose gain follows a level: a state-variable filter (Zavalishin, The Art of VA Filter Design, 2012)
-//! whose gain moves frame by frame.
+//! A bell or shelf whose gain follows a level.
 
 use super::band::{Band, Shape};
+use super::moving_filter::{Corner, MovingFilter};
 use crate::dsp::parts::{Svf, frames_of, past_weight};
 use crate::units::{Frame, Reader, Words, db_to_gain, gain_to_db};
-use std::f64::consts::PI;
 
-/// States below this are silence; about -300 dBFS.
-const SILENCE: f64 = 1e-15;
 /// Moves below this are none.
 const STILL_DB: f64 = 1e-9;
 /// A peak counts at least and at most so long, so that a tone of 20 Hz has a steady level.
@@ -16,10 +13,7 @@ const HOLD_MS: (f64, f64) = (1.0, 26.0);
 /// How one band moves, worked out.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Motion {
-    shape: Shape,
-    /// Tangent of the corner.
-    g: f64,
-    q: f64,
+    corner: Corner,
     threshold_dbfs: f64,
     /// Below this linear level nothing moves.
     quiet: f64,
@@ -42,9 +36,7 @@ impl Motion {
         // Half a wave of the lowest that counts.
         let half_wave_ms = if band.shape == Shape::LowShelf { HOLD_MS.1 } else { 550.0 / freq };
         Some(Motion {
-            shape: band.shape,
-            g: libm::tan(PI * freq / rate),
-            q: band.q,
+            corner: Corner::new(band.shape, freq, band.q, sample_rate),
             threshold_dbfs: band.threshold_dbfs,
             quiet: db_to_gain(band.threshold_dbfs),
             range_db: band.range_db,
@@ -58,7 +50,8 @@ impl Motion {
 
 impl Words for Motion {
     fn write(&self, words: &mut Vec<f64>) {
-        let Motion { shape, g, q, threshold_dbfs, quiet, range_db, attack, release, hold, probe } = self;
+        let Motion { corner, threshold_dbfs, quiet, range_db, attack, release, hold, probe } = self;
+        let Corner { shape, g, q } = corner;
         words.extend([f64::from(*shape as u8), *g, *q, *threshold_dbfs, *quiet, *range_db, *attack, *release]);
         words.push(f64::from(*hold));
         probe.write(words);
@@ -68,7 +61,8 @@ impl Words for Motion {
         let shape = *Shape::ALL.get(words.count()?)?;
         let [g, q, threshold_dbfs, quiet, range_db, attack, release, hold] = words.array()?;
         let probe = Svf::read(words)?;
-        Some(Motion { shape, g, q, threshold_dbfs, quiet, range_db, attack, release, hold: hold as u32, probe })
+        let corner = Corner { shape, g, q };
+        Some(Motion { corner, threshold_dbfs, quiet, range_db, attack, release, hold: hold as u32, probe })
     }
 }
 
@@ -76,8 +70,7 @@ impl Words for Motion {
 #[derive(Debug, Clone)]
 pub struct DynamicBand {
     course: Motion,
-    /// The two states of each side.
-    memory: [[f64; 2]; 2],
+    filter: MovingFilter,
     released: f64,
     held: u32,
     /// How far it has moved, without its sign, in dB.
@@ -88,20 +81,20 @@ pub struct DynamicBand {
 impl DynamicBand {
     pub fn new(motion: &Motion) -> Self {
         let course = motion.clone();
-        DynamicBand { course, memory: [[0.0; 2]; 2], released: 0.0, held: 0, moved: 0.0, most_db: 0.0 }
+        DynamicBand { course, filter: MovingFilter::default(), released: 0.0, held: 0, moved: 0.0, most_db: 0.0 }
     }
 
     /// Whether silence changes nothing in it.
     pub fn rests(&self) -> bool {
         self.course.probe.rests()
-            && self.memory == [[0.0; 2]; 2]
+            && self.filter.rests()
             && (self.released, self.moved, self.held) == (0.0, 0.0, self.course.hold)
     }
 
     /// Goes on from where another one stands.
     pub fn take_over(&mut self, other: &DynamicBand) {
         self.course.probe.take_over(&other.course.probe);
-        (self.memory, self.released, self.held, self.moved) = (other.memory, other.released, other.held, other.moved);
+        (self.filter, self.released, self.held, self.moved) = (other.filter, other.released, other.held, other.moved);
     }
 
     /// The level in the band, linear.
@@ -110,10 +103,10 @@ impl DynamicBand {
         let mut level = 0.0_f64;
         for (side, x) in heard.into_iter().enumerate() {
             let [low, band, high] = self.course.probe.step(side, x);
-            let found = match self.course.shape {
+            let found = match self.course.corner.shape {
                 Shape::LowShelf => low,
                 Shape::HighShelf => high,
-                _ => band / self.course.q,
+                _ => band / self.course.corner.q,
             };
             level = level.max(found.abs());
         }
@@ -142,34 +135,7 @@ impl DynamicBand {
         if -gain_db > self.most_db {
             self.most_db = -gain_db;
         }
-        self.filter(frame, gain_db)
-    }
-
-    #[inline]
-    fn filter(&mut self, mut frame: Frame, gain_db: f64) -> Frame {
-        let Motion { shape, g, q, .. } = self.course;
-        // The square root of the gain.
-        let a = if gain_db == 0.0 { 1.0 } else { db_to_gain(gain_db / 2.0) };
-        let (g, k, m0, m1, m2) = match shape {
-            Shape::LowShelf => (g / libm::sqrt(a), 1.0 / q, 1.0, (a - 1.0) / q, a * a - 1.0),
-            Shape::HighShelf => (g * libm::sqrt(a), 1.0 / q, a * a, (1.0 - a) * a / q, 1.0 - a * a),
-            _ => (g, 1.0 / (q * a), 1.0, (a * a - 1.0) / (q * a), 0.0),
-        };
-        let a1 = 1.0 / (1.0 + g * (g + k));
-        let a2 = g * a1;
-        let a3 = g * a2;
-        for (x, [first, second]) in frame.iter_mut().zip(&mut self.memory) {
-            let v3 = *x - *second;
-            let v1 = a1 * *first + a2 * v3;
-            let v2 = *second + a2 * *first + a3 * v3;
-            *first = 2.0 * v1 - *first;
-            *second = 2.0 * v2 - *second;
-            if first.abs() < SILENCE && second.abs() < SILENCE {
-                (*first, *second) = (0.0, 0.0);
-            }
-            *x = m0 * *x + m1 * v1 + m2 * v2;
-        }
-        frame
+        self.filter.step(self.course.corner, frame, gain_db)
     }
 
     /// The most that it took away since the last call, in dB.
@@ -180,7 +146,7 @@ impl DynamicBand {
 
     pub fn reset(&mut self) {
         self.course.probe.reset();
-        self.memory = [[0.0; 2]; 2];
+        self.filter = MovingFilter::default();
         (self.released, self.held, self.moved, self.most_db) = (0.0, 0, 0.0, 0.0);
     }
 }

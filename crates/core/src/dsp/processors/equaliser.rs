@@ -3,7 +3,7 @@
 
 pub use super::band::{Band, Shape, Slope, Switch};
 use super::dynamic_band::{DynamicBand, Motion};
-use crate::dsp::kind::{Kind, Mix, Place, Unit};
+use crate::dsp::kind::{Kind, Mix, Moment, Place, Unit};
 use crate::dsp::parts::biquad::{Analogue, Runner, Section, run_all};
 use crate::dsp::parts::{Choice, Param, frames_of};
 use crate::units::{Frame, Reader, Words, gain_to_db};
@@ -290,7 +290,7 @@ impl Unit<Course> for State {
         self.left == 0 && self.next.is_none() && self.now.rests()
     }
 
-    fn pass(&mut self, frames: usize) {
+    fn pass(&mut self, frames: usize, _now: &Moment) {
         self.at = (self.at + frames) % PIECE;
     }
 
@@ -337,7 +337,7 @@ impl Unit<Course> for State {
 
     fn feed(&mut self, frames: &[Frame], _gain: f64) {
         // Nothing is heard, and time passes.
-        self.pass(frames.len());
+        self.at = (self.at + frames.len()) % PIECE;
     }
 
     fn take_reduction_db(&mut self) -> f64 {

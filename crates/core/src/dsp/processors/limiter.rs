@@ -2,7 +2,7 @@
 //! before the peak is. The gain is a minimum over the lookahead, let go slowly and
 //! then averaged over the same length, so that it never is over what the peak needs.
 
-use crate::dsp::kind::{Kind, Place, Unit};
+use crate::dsp::kind::{Kind, Moment, Place, Unit};
 use crate::dsp::parts::between::{Between, HALF, PIECE};
 use crate::dsp::parts::{DelayLine, frames_of, past_weight, settings};
 use crate::units::{Frame, db_to_gain, gain_to_db};
@@ -185,7 +185,7 @@ impl Unit<Limiter> for State {
         silent >= self.latency + 3 * self.window + 2 * HALF && self.released == 1.0 && self.sum == self.window as f64
     }
 
-    fn pass(&mut self, frames: usize) {
+    fn pass(&mut self, frames: usize, _now: &Moment) {
         self.gains_at = (self.gains_at + frames) % self.window;
     }
 

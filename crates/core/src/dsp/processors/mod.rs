@@ -1,6 +1,7 @@
 //! The kinds of processors.
 
 mod band;
+pub mod beat_shape;
 pub mod clipper;
 pub mod compressor;
 pub mod crush;
@@ -11,6 +12,7 @@ pub mod envelope_filter;
 pub mod equaliser;
 pub mod gate;
 pub mod limiter;
+mod moving_filter;
 pub mod reverb;
 pub mod saturation;
 mod shaper;

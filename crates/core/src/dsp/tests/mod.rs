@@ -4,6 +4,7 @@ mod equaliser;
 mod extremes;
 mod pictures;
 mod rates;
+mod shapes;
 mod spaces;
 
 use super::equaliser::{Shape, Slope, Switch};
@@ -14,7 +15,15 @@ use rstest::rstest;
 const RATE: u32 = 48_000;
 
 fn plan(settings: Settings) -> SlotPlan {
-    SlotPlan { on: true, input_db: 0.0, output_db: 0.0, mix_percent: 100.0, tempo_bpm: 120.0, settings }
+    SlotPlan {
+        on: true,
+        input_db: 0.0,
+        output_db: 0.0,
+        mix_percent: 100.0,
+        tempo_bpm: 120.0,
+        bar_quarters: 4.0,
+        settings,
+    }
 }
 
 fn slot_of(plan: &SlotPlan, max_block: usize, sample_rate: u32) -> Slot {
@@ -201,6 +210,7 @@ fn changes_neither_click_nor_break(seed: u64, kind: &Settings) {
                 (s.threshold_dbfs, s.ratio) = (-60.0 * unit(&mut dice), 1.0 + 20.0 * unit(&mut dice));
             }
             Settings::Gate(s) => s.threshold_dbfs = -60.0 * unit(&mut dice),
+            Settings::BeatShape(s) => s.base.depth_db = 30.0 * unit(&mut dice),
             Settings::Transient(s) => s.attack_db = 18.0 * dice.spread(),
             Settings::Equaliser(s) => {
                 (s.bands[1].gain_db, s.bands[0].freq_hz) = (24.0 * dice.spread(), 20.0 + 200.0 * unit(&mut dice));

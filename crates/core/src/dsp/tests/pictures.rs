@@ -34,7 +34,7 @@ fn only_filters_have_a_response() {
 fn the_drawn_echoes_are_those_that_are_heard() {
     for sides in [Sides::Straight, Sides::PingPong] {
         let delay = Delay { note: NoteValue::Sixteenth, feedback_percent: 40.0, sides, ..Delay::default() };
-        let place = Place { sample_rate: RATE, tempo_bpm: 120.0 };
+        let place = Place { sample_rate: RATE, tempo_bpm: 120.0, bar_quarters: 4.0 };
         let drawn = delay.echoes(place);
         assert_eq!(drawn.len(), 8, "until -60 dB, at 8 dB an echo");
         let mut sound = vec![[0.0; 2]; 8 * 6000 + 1];
@@ -52,7 +52,7 @@ fn the_drawn_echoes_are_those_that_are_heard() {
 #[case::no_feedback(0.0, 1)]
 #[case::at_most(95.0, 64)]
 fn echoes_end(#[case] feedback_percent: f64, #[case] count: usize) {
-    let place = Place { sample_rate: RATE, tempo_bpm: 90.0 };
+    let place = Place { sample_rate: RATE, tempo_bpm: 90.0, bar_quarters: 4.0 };
     assert_eq!(Delay { feedback_percent, ..Delay::default() }.echoes(place).len(), count);
 }
 

@@ -146,7 +146,7 @@ fn what_folds_back_stays_under_the_fundamental_at_any_rate(#[case] hardness_perc
 #[rstest]
 fn echoes_fall_on_the_sample_at_any_rate(#[values(44_100, 48_000, 88_200, 96_000)] rate: u32) {
     let settings = Delay { note: NoteValue::EighthTriplet, feedback_percent: 50.0, ..Delay::default() };
-    let frames = settings.frames(Place { sample_rate: rate, tempo_bpm: 97.3 });
+    let frames = settings.frames(Place { sample_rate: rate, tempo_bpm: 97.3, bar_quarters: 4.0 });
     let exact = 60.0 / 97.3 / 3.0 * f64::from(rate);
     assert!((frames as f64 - exact).abs() <= 0.5);
     let mut sound = vec![[0.0; 2]; 2 * frames + 2];

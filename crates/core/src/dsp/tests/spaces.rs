@@ -175,7 +175,7 @@ fn a_long_reverb_is_as_loud_as_a_short_one() {
 #[test]
 fn a_tail_ends_in_silence() {
     let settings = Settings::Reverb(Reverb { decay_s: 0.3, ..Reverb::default() });
-    let tail = settings.tail(Place { sample_rate: RATE, tempo_bpm: 120.0 });
+    let tail = settings.tail(Place { sample_rate: RATE, tempo_bpm: 120.0, bar_quarters: 4.0 });
     let out = response(settings, tail + 48_000);
     assert!(out[tail..].iter().all(|f| f[0].abs() < 1e-5));
     let mut slot = slot_of(&plan(Settings::Reverb(Reverb { decay_s: 0.3, ..Reverb::default() })), 480, RATE);

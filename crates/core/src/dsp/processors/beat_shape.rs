@@ -1,0 +1,625 @@
+//! A gain curve on the beat: it needs nothing to listen to, or begins anew with each hit of its key.
+//!
+//! On the beat, and where hits are known beforehand, what it takes away follows from the song's place alone, so it does
+//! not drift and is the same wherever playing began. Of other keys, onsets are found as they come.
+
+use super::band::{Band, Shape};
+use super::equaliser::Equaliser;
+use super::moving_filter::{Corner, MovingFilter};
+use crate::dsp::kind::{Kind, Moment, Place, Starts, Unit};
+use crate::dsp::parts::{Param, frames_of, options, past_weight, settings};
+use crate::units::{Frame, Reader, Words, all_db_to_gain};
+use arrayvec::ArrayVec;
+use serde::{Deserialize, Serialize};
+
+/// Points at most.
+pub const POINTS: usize = 32;
+/// A step from one value to another takes so long.
+const STEP_MS: f64 = 1.0;
+/// What another setting, a start or a stop leads to is reached in so long.
+const FADE_MS: f64 = 5.0;
+
+options! {
+    /// How long a shape is.
+    Length {
+        Quarter: "1/4", "1/4";
+        Sixteenth: "1/16", "1/16";
+        EighthTriplet: "1/8t", "1/8 triplet";
+        Eighth: "1/8", "1/8";
+        EighthDotted: "1/8d", "1/8 dotted";
+        QuarterTriplet: "1/4t", "1/4 triplet";
+        QuarterDotted: "1/4d", "1/4 dotted";
+        Half: "1/2", "1/2";
+        Bar: "1 bar", "1 bar";
+        TwoBars: "2 bars", "2 bars";
+        FourBars: "4 bars", "4 bars";
+    }
+}
+
+options! {
+    /// What of the sound is taken down.
+    Part {
+        Whole: "whole", "The whole sound";
+        Low: "low", "Under the corner";
+        Around: "around", "Around the corner";
+        High: "high", "Over the corner";
+    }
+}
+
+settings! {
+    /// The numbers of a shape.
+    Values {
+        /// How far down its lowest point may lie.
+        depth_db: "Depth", "dB", Even 0.0 to 60.0, 9.0;
+        /// Of a shape that works on a part of the sound.
+        corner_hz: "Corner", "Hz", Ratio 20.0 to 20000.0, 150.0;
+        /// How narrow that part is, around the corner.
+        q: "Q", "", Ratio 0.3 to 4.0, 0.71;
+        /// Where its key is no lane with hits of its own, what comes sooner after an onset is none.
+        spacing_ms: "Least spacing", "ms", Ratio 20.0 to 1000.0, 80.0;
+    }
+    choices {
+        length: "Length", Length = Quarter;
+        part: "Takes down", Part = Whole;
+    }
+}
+
+settings! {
+    /// One point of a shape.
+    Point {
+        /// Of the length.
+        at_percent: "Place", "%", Even 0.0 to 100.0, 0.0;
+        /// Of the depth.
+        down_percent: "Down", "%", Even 0.0 to 100.0, 0.0;
+        /// How the line to the next point bends: over 0 it hurries, under 0 it waits.
+        bend_percent: "Bend", "%", Even -100.0 to 100.0, 0.0;
+    }
+    choices {}
+}
+
+/// A shape. Before its first point it stands at that one's value, behind the last at that one's. A step, and points closer
+/// than 1 ms, become a line of 1 ms.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct BeatShape {
+    /// What is not a point.
+    #[serde(flatten)]
+    pub base: Values,
+    /// 1 to 32, in order of their place.
+    pub points: Vec<Point>,
+}
+
+fn points(of: &[(f64, f64, f64)]) -> Vec<Point> {
+    of.iter()
+        .map(|(at_percent, down_percent, bend_percent)| Point {
+            at_percent: *at_percent,
+            down_percent: *down_percent,
+            bend_percent: *bend_percent,
+        })
+        .collect()
+}
+
+impl Default for BeatShape {
+    fn default() -> Self {
+        BeatShape { base: Values::default(), points: BeatShape::starts().swap_remove(0).1 }
+    }
+}
+
+impl BeatShape {
+    /// Shapes to start from, each by its word.
+    pub fn starts() -> Vec<(&'static str, Vec<Point>)> {
+        vec![
+            ("quick", points(&[(0.0, 100.0, 0.0), (8.0, 100.0, 45.0), (55.0, 0.0, 0.0)])),
+            ("round", points(&[(0.0, 100.0, -60.0), (85.0, 0.0, 0.0)])),
+            ("late", points(&[(0.0, 0.0, 0.0), (12.0, 100.0, 0.0), (50.0, 100.0, -30.0), (95.0, 0.0, 0.0)])),
+            (
+                "two steps",
+                points(&[
+                    (0.0, 100.0, 0.0),
+                    (25.0, 100.0, 0.0),
+                    (25.0, 50.0, 0.0),
+                    (50.0, 50.0, 0.0),
+                    (50.0, 0.0, 0.0),
+                ]),
+            ),
+        ]
+    }
+
+    /// What is allowed of each value.
+    pub fn values(&self) -> Vec<(&'static Param, f64)> {
+        self.base.values()
+    }
+
+    /// Sets a value by its name; false where there is none of that name.
+    pub fn set(&mut self, name: &str, value: f64) -> bool {
+        self.base.set(name, value)
+    }
+
+    /// Its choices, for screens.
+    pub fn choices() -> Vec<crate::dsp::parts::Choice> {
+        Values::choices()
+    }
+
+    /// Its length in frames.
+    pub fn frames(&self, place: Place) -> f64 {
+        let quarters = match self.base.length {
+            Length::Sixteenth => 0.25,
+            Length::EighthTriplet => 1.0 / 3.0,
+            Length::Eighth => 0.5,
+            Length::EighthDotted => 0.75,
+            Length::QuarterTriplet => 2.0 / 3.0,
+            Length::Quarter => 1.0,
+            Length::QuarterDotted => 1.5,
+            Length::Half => 2.0,
+            Length::Bar => place.bar_quarters,
+            Length::TwoBars => 2.0 * place.bar_quarters,
+            Length::FourBars => 4.0 * place.bar_quarters,
+        };
+        quarters * 60.0 / place.tempo_bpm * f64::from(place.sample_rate)
+    }
+
+    /// The most that it takes away, in dB.
+    pub fn deepest_db(&self) -> f64 {
+        self.points.iter().fold(0.0, |most: f64, p| most.max(p.down_percent)) / 100.0 * self.base.depth_db
+    }
+
+    fn shape(&self) -> Option<Shape> {
+        match self.base.part {
+            Part::Whole => None,
+            Part::Low => Some(Shape::LowShelf),
+            Part::Around => Some(Shape::Bell),
+            Part::High => Some(Shape::HighShelf),
+        }
+    }
+}
+
+impl Kind for BeatShape {
+    const NAME: &'static str = "Beat shape";
+    const TAKES_KEY: bool = true;
+    const REDUCES: bool = true;
+    const FOLLOWS_TEMPO: bool = true;
+    const KEEPS_TIME: bool = true;
+    type Course = Course;
+    type Unit = State;
+
+    fn course(&self, place: Place) -> Course {
+        Course::new(self, place)
+    }
+
+    fn tail(&self, place: Place) -> usize {
+        let band = |shape| Band {
+            shape,
+            freq_hz: self.base.corner_hz,
+            q: self.base.q,
+            gain_db: -self.deepest_db(),
+            ..Band::default()
+        };
+        self.shape().map_or(0, |shape| Equaliser { bands: vec![band(shape)] }.tail(place))
+    }
+}
+
+/// A line from one point to the next.
+#[derive(Debug, Clone, Copy, PartialEq)]
+struct Line {
+    /// In frames from the start.
+    at: f64,
+    /// What is taken away here, in dB.
+    db: f64,
+    /// 1 straight; over 1 it waits, under 1 it hurries.
+    bend: f64,
+}
+
+/// A shape, worked out.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Course {
+    /// In frames.
+    length: f64,
+    step: f64,
+    fade: u32,
+    lines: ArrayVec<Line, POINTS>,
+    corner: Option<Corner>,
+    /// How fast what hears onsets forgets: the peak, then the mean.
+    forgets: [f64; 2],
+    spacing: u64,
+}
+
+impl Course {
+    fn new(shape: &BeatShape, place: Place) -> Self {
+        let length = shape.frames(place);
+        let step = f64::from(place.sample_rate) * STEP_MS / 1000.0;
+        let mut lines: ArrayVec<Line, POINTS> = ArrayVec::new();
+        for point in shape.points.iter().take(POINTS) {
+            let at = point.at_percent / 100.0 * length;
+            // The first step may take place before it.
+            let at = lines.last().map_or(at, |before| at.max(before.at + step).max(2.0 * step));
+            let bend = libm::exp2(-3.0 * point.bend_percent / 100.0);
+            lines.push(Line { at, db: point.down_percent / 100.0 * shape.base.depth_db, bend });
+        }
+        // What was pushed over the end is pushed back.
+        let mut end = length;
+        for line in lines.iter_mut().rev() {
+            line.at = line.at.min(end).max(0.0);
+            end = line.at - step;
+        }
+        let corner = shape.shape().map(|s| Corner::new(s, shape.base.corner_hz, shape.base.q, place.sample_rate));
+        Course {
+            length,
+            step,
+            fade: frames_of(FADE_MS, place.sample_rate).max(1) as u32,
+            lines,
+            corner,
+            forgets: [past_weight(15.0, place.sample_rate), past_weight(60.0, place.sample_rate)],
+            spacing: frames_of(shape.base.spacing_ms, place.sample_rate) as u64,
+        }
+    }
+
+    fn last_db(&self) -> f64 {
+        self.lines.last().map_or(0.0, |line| line.db)
+    }
+
+    /// The stretch of the shape so many frames after a start.
+    ///
+    /// * `from_db` – what was taken away before it.
+    fn stretch(&self, t: f64, from_db: f64) -> Stretch {
+        let Some(first) = self.lines.first() else { return Stretch::level(0.0, f64::INFINITY) };
+        let enters = from_db != first.db;
+        if enters && t < self.step {
+            let by = first.db - from_db;
+            return Stretch { until: self.step, start: 0.0, over: 1.0 / self.step, db: from_db, by, bend: 1.0 };
+        }
+        let next = self.lines.partition_point(|line| line.at <= t);
+        let Some(before) = next.checked_sub(1).map(|n| &self.lines[n]) else {
+            return Stretch::level(first.db, first.at);
+        };
+        let Some(after) = self.lines.get(next) else { return Stretch::level(before.db, f64::INFINITY) };
+        // A first step takes its time before the line begins.
+        let start = if enters && next == 1 { before.at.max(self.step) } else { before.at };
+        let (db, by) = (before.db, after.db - before.db);
+        Stretch { until: after.at, start, over: 1.0 / (after.at - start), db, by, bend: before.bend }
+    }
+
+    /// The same after a hit: behind the end of the shape nothing is taken away.
+    fn stretch_after_hit(&self, t: f64, from_db: f64) -> Stretch {
+        let end = self.length + self.step;
+        if t < self.length {
+            let stretch = self.stretch(t, from_db);
+            Stretch { until: stretch.until.min(self.length), ..stretch }
+        } else if t < end {
+            let db = self.last_db();
+            Stretch { until: end, start: self.length, over: 1.0 / self.step, db, by: -db, bend: 1.0 }
+        } else {
+            Stretch::level(0.0, f64::INFINITY)
+        }
+    }
+
+    fn after_hit(&self, frames: u64, from_db: f64) -> f64 {
+        self.stretch_after_hit(frames as f64, from_db).at(frames as f64)
+    }
+
+    /// What is taken away on the beat, from a frame of the song on.
+    fn on_beat(&self, position: u64, out: &mut [f64]) {
+        let mut done = 0;
+        while done < out.len() {
+            let from = position + done as u64;
+            let start = libm::floor(from as f64 / self.length) * self.length;
+            let mut stretch = self.stretch(from as f64 - start, self.last_db());
+            stretch.until = stretch.until.min(self.length);
+            done += stretch.fill(from, start, &mut out[done..]);
+        }
+    }
+
+    /// What is taken away after hits, from a frame of the song on.
+    fn after_hits(&self, hits: &[u64], position: u64, out: &mut [f64]) {
+        let mut done = 0;
+        while done < out.len() {
+            let from = position + done as u64;
+            let mut known = &hits[..hits.partition_point(|at| *at <= from)];
+            // What follows in less than a step belongs to the hit before.
+            while let [.., before, hit] = known
+                && ((hit - before) as f64) < self.step
+            {
+                known = &known[..known.len() - 1];
+            }
+            let next = hits.iter().find(|at| **at > from).copied();
+            let mut stretch = Stretch::level(0.0, f64::INFINITY);
+            let mut start = 0.0;
+            if let Some((hit, before)) = known.split_last() {
+                let from_db = before.last().map_or(0.0, |last| self.after_hit(hit - last, 0.0));
+                start = *hit as f64;
+                stretch = self.stretch_after_hit(from as f64 - start, from_db);
+            }
+            if let Some(next) = next {
+                stretch.until = stretch.until.min(next as f64 - start);
+            }
+            done += stretch.fill(from, start, &mut out[done..]);
+        }
+    }
+}
+
+/// A part of a shape that is one line.
+#[derive(Debug, Clone, Copy)]
+struct Stretch {
+    /// Frames from the start.
+    until: f64,
+    start: f64,
+    /// One over its length.
+    over: f64,
+    db: f64,
+    by: f64,
+    bend: f64,
+}
+
+impl Stretch {
+    fn level(db: f64, until: f64) -> Self {
+        Stretch { until, start: 0.0, over: 0.0, db, by: 0.0, bend: 1.0 }
+    }
+
+    #[inline]
+    fn at(&self, t: f64) -> f64 {
+        let u = ((t - self.start) * self.over).max(0.0);
+        self.db + self.by * if self.bend == 1.0 { u } else { u / (u + (1.0 - u) * self.bend) }
+    }
+
+    /// Writes what is taken away from a frame of the song on, as far as it goes, at least one value; gives how many.
+    fn fill(&self, from: u64, start: f64, out: &mut [f64]) -> usize {
+        // Reckoned frame by frame from the song's start, so that it does not matter where a block begins.
+        let t = |n: usize| (from + n as u64) as f64 - start;
+        let mut count = if self.until.is_finite() { (self.until - t(0)).max(1.0) as usize } else { out.len() };
+        count = count.clamp(1, out.len());
+        while count < out.len() && t(count) < self.until {
+            count += 1;
+        }
+        while count > 1 && t(count - 1) >= self.until {
+            count -= 1;
+        }
+        let out = &mut out[..count];
+        if self.by == 0.0 {
+            out.fill(self.db);
+        } else if self.bend == 1.0 {
+            let Stretch { start: begins, over, db, by, .. } = *self;
+            for (n, value) in out.iter_mut().enumerate() {
+                *value = db + by * ((t(n) - begins) * over).max(0.0);
+            }
+        } else {
+            for (n, value) in out.iter_mut().enumerate() {
+                *value = self.at(t(n));
+            }
+        }
+        count
+    }
+}
+
+impl Words for Course {
+    fn write(&self, words: &mut Vec<f64>) {
+        let [peak, mean] = self.forgets;
+        words.extend([self.length, self.step, f64::from(self.fade), self.spacing as f64, peak, mean]);
+        words.push(self.corner.map_or(-1.0, |c| f64::from(c.shape as u8)));
+        words.extend(self.corner.map_or([0.0; 2], |c| [c.g, c.q]));
+        words.push(self.lines.len() as f64);
+        self.lines.iter().for_each(|line| words.extend([line.at, line.db, line.bend]));
+    }
+
+    fn read(words: &mut Reader) -> Option<Self> {
+        let [length, step, fade, spacing, peak, mean] = words.array()?;
+        let [shape, g, q] = words.array()?;
+        let corner = if shape < 0.0 { None } else { Some(Corner { shape: *Shape::ALL.get(shape as usize)?, g, q }) };
+        let mut lines = ArrayVec::new();
+        for _ in 0..words.count()?.min(POINTS) {
+            let [at, db, bend] = words.array()?;
+            lines.push(Line { at, db, bend });
+        }
+        let (fade, spacing) = (fade as u32, spacing as u64);
+        Some(Course { length, step, fade, lines, corner, forgets: [peak, mean], spacing })
+    }
+}
+
+/// An onset rises over the mean of what was before by so much, linear, and over so much in any case.
+const RISE: f64 = 2.0;
+const FLOOR: f64 = 0.003;
+
+/// Finds onsets as they come.
+#[derive(Debug, Clone, Copy, Default, PartialEq)]
+struct Ear {
+    peak: f64,
+    mean: f64,
+    /// Frames since the last onset, and what was taken away then; none where there was none.
+    since: Option<(u64, f64)>,
+}
+
+impl Ear {
+    /// What is taken away with the next frame of the key, in dB.
+    #[inline]
+    fn step(&mut self, [l, r]: Frame, course: &Course, running: bool) -> f64 {
+        let [peak, mean] = course.forgets;
+        self.peak = l.abs().max(r.abs()).max(self.peak * peak);
+        let rises = self.peak > FLOOR && self.peak > RISE * self.mean;
+        self.mean = self.peak + mean * (self.mean - self.peak);
+        if self.peak < 1e-9 {
+            (self.peak, self.mean) = (0.0, 0.0);
+        }
+        let now = self.since.map_or(0.0, |(since, from_db)| course.after_hit(since, from_db));
+        let out = if running && rises && self.since.is_none_or(|(since, _)| since >= course.spacing) {
+            self.since = Some((0, now));
+            course.after_hit(0, now)
+        } else {
+            now
+        };
+        self.pass(1, course);
+        out
+    }
+
+    /// Lets frames pass.
+    fn pass(&mut self, frames: u64, course: &Course) {
+        if let Some((since, from_db)) = self.since {
+            let over = (course.length + course.step + 1.0).max(course.spacing as f64);
+            self.since = Some((since + frames, from_db)).filter(|(since, _)| (*since as f64) < over);
+        }
+    }
+}
+
+/// Frames computed at a time at most.
+const PIECE: usize = 64;
+
+/// A shape at work.
+#[derive(Debug, Clone)]
+pub struct State {
+    course: Course,
+    filter: MovingFilter,
+    ear: Ear,
+    /// The frame of the song that comes next, while it runs.
+    next: Option<u64>,
+    /// What was taken away last, in dB.
+    last_db: f64,
+    /// Where a move begins that is under way, how long it takes, and how much of it is left.
+    from_db: f64,
+    whole: u32,
+    left: u32,
+    most_db: f64,
+}
+
+impl State {
+    fn arm(&mut self, frames: u32) {
+        (self.from_db, self.whole, self.left) = (self.last_db, frames, frames);
+    }
+
+    /// Notices where the song starts, stops or jumps.
+    fn notice(&mut self, now: &Moment, count: usize) {
+        match (self.next, now.playing) {
+            (Some(next), true) if next != now.position => self.arm(self.course.step as u32),
+            (Some(_), false) | (None, true) => {
+                self.arm(self.course.fade);
+                self.ear.since = None;
+            }
+            _ => {}
+        }
+        self.next = now.playing.then(|| now.position + count as u64);
+    }
+
+    /// What is taken away from a frame on, where that follows from the song's place.
+    fn planned(&self, now: &Moment, from: usize, out: &mut [f64]) {
+        let position = now.position + from as u64;
+        match now.starts {
+            Starts::Beat if now.playing => self.course.on_beat(position, out),
+            Starts::Hits(hits) if now.playing => self.course.after_hits(hits, position, out),
+            _ => out.fill(0.0),
+        }
+    }
+
+    /// What a move that is under way makes of it.
+    #[inline]
+    fn moved(&mut self, db: f64) -> f64 {
+        if self.left == 0 {
+            return db;
+        }
+        self.left -= 1;
+        db + (self.from_db - db) * (f64::from(self.left) / f64::from(self.whole))
+    }
+
+    fn reductions(&mut self, from: usize, reductions: &mut [f64], key: Option<&[Frame]>, now: &Moment) {
+        match key {
+            Some(key) if now.starts == Starts::Key => {
+                for (db, heard) in reductions.iter_mut().zip(key) {
+                    *db = self.ear.step(*heard, &self.course, now.playing);
+                }
+            }
+            _ => self.planned(now, from, reductions),
+        }
+        if self.left > 0 {
+            for db in reductions.iter_mut() {
+                *db = self.moved(*db);
+            }
+        }
+        self.most_db = reductions.iter().fold(self.most_db, |most, db| if *db > most { *db } else { most });
+        self.last_db = reductions.last().copied().unwrap_or(self.last_db);
+    }
+}
+
+impl Unit<Course> for State {
+    fn new(course: &Course, _place: Place) -> Self {
+        State {
+            course: course.clone(),
+            filter: MovingFilter::default(),
+            ear: Ear::default(),
+            next: None,
+            last_db: 0.0,
+            from_db: 0.0,
+            whole: 1,
+            left: 0,
+            most_db: 0.0,
+        }
+    }
+
+    fn set(&mut self, course: &Course, _place: Place) {
+        if self.course == *course {
+            return;
+        }
+        if self.course.corner.map(|c| c.shape) != course.corner.map(|c| c.shape) {
+            self.filter = MovingFilter::default();
+        }
+        self.course.clone_from(course);
+        self.arm(self.course.fade);
+    }
+
+    fn inherit(&mut self, old: Self) {
+        (self.ear, self.next, self.last_db) = (old.ear, old.next, old.last_db);
+        self.arm(self.course.fade);
+    }
+
+    fn process(&mut self, frames: &mut [Frame], key: Option<&[Frame]>) {
+        self.process_at(frames, key, &Moment::STOPPED);
+    }
+
+    fn process_at(&mut self, frames: &mut [Frame], key: Option<&[Frame]>, now: &Moment) {
+        self.notice(now, frames.len());
+        for (n, piece) in frames.chunks_mut(PIECE).enumerate() {
+            let from = n * PIECE;
+            let mut reductions = [0.0; PIECE];
+            let reductions = &mut reductions[..piece.len()];
+            self.reductions(from, reductions, key.map(|k| &k[from..from + piece.len()]), now);
+            match self.course.corner {
+                Some(corner) => {
+                    for (frame, db) in piece.iter_mut().zip(reductions) {
+                        *frame = self.filter.step(corner, *frame, -*db);
+                    }
+                }
+                None if reductions.iter().all(|db| *db == 0.0) => {}
+                None => {
+                    reductions.iter_mut().for_each(|db| *db = -*db);
+                    all_db_to_gain(reductions);
+                    for (frame, gain) in piece.iter_mut().zip(reductions) {
+                        *frame = frame.map(|x| x * *gain);
+                    }
+                }
+            }
+        }
+    }
+
+    fn take_reduction_db(&mut self) -> f64 {
+        std::mem::replace(&mut self.most_db, self.last_db)
+    }
+
+    fn rests(&self, _silent: usize) -> bool {
+        self.filter.rests() && (self.ear.peak, self.ear.mean) == (0.0, 0.0)
+    }
+
+    fn pass(&mut self, frames: usize, now: &Moment) {
+        self.notice(now, frames);
+        let Some(last) = frames.checked_sub(1) else { return };
+        // Nothing is heard, so that only what it leads to counts.
+        self.left = self.left.saturating_sub(last as u32);
+        let mut target = [0.0];
+        match self.ear.since {
+            Some((since, from_db)) => target[0] = self.course.after_hit(since + last as u64, from_db),
+            None => self.planned(now, last, &mut target),
+        }
+        self.ear.pass(frames as u64, &self.course);
+        self.last_db = self.moved(target[0]);
+        self.most_db = self.most_db.max(self.last_db);
+    }
+
+    fn reset(&mut self) {
+        self.filter = MovingFilter::default();
+        self.ear = Ear::default();
+        (self.next, self.last_db, self.left, self.most_db) = (None, 0.0, 0, 0.0);
+    }
+}
