@@ -4,7 +4,7 @@
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
 use lane_core::dsp::equaliser::Shape;
 use lane_core::dsp::{
-    Band, Enhancer, EnvelopeFilter, Equaliser, Settings, Silent, Slot, SlotPlan, StereoImage, Transient,
+    Band, Enhancer, EnvelopeFilter, Equaliser, Moment, Settings, Silent, Slot, SlotPlan, Starts, StereoImage, Transient,
 };
 use lane_core::units::Frame;
 
@@ -48,14 +48,16 @@ fn processors(c: &mut Criterion) {
         group.throughput(Throughput::Elements(FRAMES as u64)).sample_size(20);
         for (name, settings) in at_work() {
             let (mix_percent, tempo_bpm) = (100.0, 120.0);
-            let plan = SlotPlan { on: true, input_db: 0.0, output_db: 0.0, mix_percent, tempo_bpm, settings };
+            let (on, input_db, output_db, bar_quarters) = (true, 0.0, 0.0, 4.0);
+            let plan = SlotPlan { on, input_db, output_db, mix_percent, tempo_bpm, bar_quarters, settings };
             group.bench_function(name, |b| {
                 let mut slot = Slot::new(&plan.course(FRAMES as u32), 128);
                 let mut block = [[0.0; 2]; 128];
                 let mut play = |sound: &[Frame]| {
-                    for piece in sound.chunks_exact(128) {
+                    for (n, piece) in sound.chunks_exact(128).enumerate() {
                         block.copy_from_slice(piece);
-                        slot.process(&mut block, None, Silent::NO);
+                        let now = Moment { playing: true, position: 128 * n as u64, starts: Starts::Beat };
+                        slot.process_at(&mut block, None, Silent::NO, &now);
                     }
                     block[0]
                 };

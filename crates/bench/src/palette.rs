@@ -1,10 +1,11 @@
 //! A session with every kind of processor at any sample rate.
 
+use lane_core::dsp::beat_shape::ShapeBand;
 use lane_core::dsp::delay::NoteValue;
 use lane_core::dsp::equaliser::{Shape, Slope};
 use lane_core::dsp::{
-    Band, Clipper, Compressor, Crush, Delay, Enhancer, EnvelopeFilter, Equaliser, Gate, Limiter, Reverb, Saturation,
-    Settings, StereoImage, Transient,
+    Band, BeatShape, Clipper, Compressor, Crush, Delay, Enhancer, EnvelopeFilter, Equaliser, Gate, Limiter, Reverb,
+    Saturation, Settings, StereoImage, Transient,
 };
 use lane_core::edit::Edit;
 use lane_core::session::{Family, Key, Pattern};
@@ -100,6 +101,13 @@ pub fn palette_session(rate: u32) -> DemoSession {
     let key = Some(Key::new(b.session.voices[0].channel));
     let gate = Settings::Gate(Gate { ratio: 3.0, range_db: 12.0, ..Gate::default() });
     b.apply(Edit::AddProcessor { strips: vec![b.session.voices[4].channel], settings: gate, key, at: None });
+    let mut shape = BeatShape::default();
+    shape.base.band = ShapeBand::Around;
+    for (lane, key) in [(4, None), (5, key)] {
+        let (strips, settings) = (vec![b.session.voices[lane].channel], Settings::BeatShape(shape.clone()));
+        b.apply(Edit::AddProcessor { strips, settings, key, at: None });
+        shape = BeatShape::default();
+    }
     let main = b.session.strips.last().expect("main is always there").id;
     // Low enough that every loud hit meets it.
     let limiter = Settings::Limiter(Limiter { ceiling_dbtp: -14.0, ..Limiter::default() });

@@ -193,6 +193,7 @@ fn in_a_room(dry: &[f32]) -> Vec<[f32; 2]> {
         output_db: 3.0,
         mix_percent: 80.0,
         tempo_bpm: TEMPO_BPM,
+        bar_quarters: 4.0,
         settings: Settings::Reverb(reverb),
     };
     let mut slot = Slot::new(&plan.course(RATE), 512);

@@ -1,11 +1,12 @@
 //! Presets that ship with the program: single processors, and chains for kinds of voices.
 
+use lane_core::dsp::beat_shape::{ShapeBand, ShapeLength};
 use lane_core::dsp::delay::{NoteValue, Sides};
 use lane_core::dsp::equaliser::{Shape, Slope};
 use lane_core::dsp::reverb::Space;
 use lane_core::dsp::{
-    Band, Clipper, Compressor, Crush, Delay, Enhancer, EnvelopeFilter, Equaliser, Gate, Limiter, Reverb, Saturation,
-    Settings, StereoImage, Transient,
+    Band, BeatShape, Clipper, Compressor, Crush, Delay, Enhancer, EnvelopeFilter, Equaliser, Gate, Limiter, Reverb,
+    Saturation, Settings, StereoImage, Transient,
 };
 use lane_core::session::Processor;
 use lane_core::units::ProcessorId;
@@ -133,6 +134,11 @@ fn singles() -> Vec<HousePreset> {
     let transient = |attack_db: f64, sustain_db: f64| {
         Settings::Transient(Transient { attack_db, sustain_db, ..Transient::default() })
     };
+    let shape = |name: &'static str, start: usize, length: ShapeLength, part: ShapeBand| {
+        let mut set = BeatShape { points: BeatShape::starts().swap_remove(start).1, ..BeatShape::default() };
+        (set.base.length, set.base.band) = (length, part);
+        one(name, Settings::BeatShape(set))
+    };
     vec![
         one("Clear the lows", bands(vec![high_pass(80.0)])),
         one("Take the box out", bands(vec![bell(400.0, -4.0, 1.0)])),
@@ -145,6 +151,10 @@ fn singles() -> Vec<HousePreset> {
             "Push the tail down",
             Settings::Gate(Gate { threshold_dbfs: -30.0, ratio: 2.0, range_db: 12.0, ..Gate::default() }),
         ),
+        shape("Quick, every beat", 0, ShapeLength::Quarter, ShapeBand::Whole),
+        shape("Round, every beat", 1, ShapeLength::Quarter, ShapeBand::Whole),
+        shape("Late, twice a bar", 2, ShapeLength::Half, ShapeBand::Whole),
+        shape("Two steps, lows alone", 3, ShapeLength::Quarter, ShapeBand::Low),
         one("Tighter", transient(0.0, -9.0)),
         one("More stick", transient(6.0, 0.0)),
         one("Less bite", transient(-5.0, 0.0)),

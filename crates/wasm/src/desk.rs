@@ -2,7 +2,7 @@
 
 use crate::{answer, answer_words, failed, read_input};
 use lane_core::checks::{self, TraceQuestion};
-use lane_core::dsp::{Delay, Place, Reverb, Settings};
+use lane_core::dsp::{Delay, Reverb, Settings};
 use lane_core::edit::{self, Edit, Incoming, Insertion, destinations, note_places, proposed_map};
 use lane_core::engine::Compiler;
 use lane_core::midi;
@@ -243,7 +243,7 @@ pub extern "C" fn desk_echoes() -> usize {
     DESK.with_borrow(|desk| match desk {
         Some(session) => {
             let header = &session.header;
-            answer(&delay.echoes(Place { sample_rate: header.sample_rate, tempo_bpm: header.tempo_bpm.bpm() }))
+            answer(&delay.echoes(header.place()))
         }
         None => failed(EMPTY),
     })

@@ -3,7 +3,7 @@
 use super::kind::{Kind, Mix, Moment, Place, Unit};
 use super::parts::{Choice, Param};
 use super::processors::{
-    beat_shape::{BeatShape, POINTS, Point},
+    beat_shape::{BeatShape, POINTS, ShapePoint},
     clipper::Clipper,
     compressor::Compressor,
     crush::Crush,
@@ -45,7 +45,7 @@ pub struct PointInfo {
     /// Points at most.
     pub most: usize,
     /// Shapes to start from, each by its word.
-    pub starts: Vec<(&'static str, Vec<Point>)>,
+    pub starts: Vec<(&'static str, Vec<ShapePoint>)>,
 }
 
 /// One kind of processor.
@@ -366,7 +366,7 @@ impl Settings {
                 keeps_time: default.keeps_time(),
                 mix: default.mix(),
                 points: matches!(default, Settings::BeatShape(_)).then(|| PointInfo {
-                    params: Point::PARAMS.to_vec(),
+                    params: ShapePoint::PARAMS.to_vec(),
                     most: POINTS,
                     starts: BeatShape::starts(),
                 }),

@@ -1,5 +1,5 @@
 use super::*;
-use crate::dsp::beat_shape::Point;
+use crate::dsp::beat_shape::ShapePoint;
 use crate::dsp::equaliser::{Band, Equaliser, Shape};
 use crate::dsp::{BeatShape, Compressor, Gate, Limiter, Settings};
 use crate::edit::{Edit, NewHits, NewVoice, ProcessorChange, apply};
@@ -295,7 +295,7 @@ fn a_session_without_duckers_is_read_at_once() {
 }
 
 fn shape() -> BeatShape {
-    let point = |at_percent, down_percent| Point { at_percent, down_percent, bend_percent: 0.0 };
+    let point = |at_percent, down_percent| ShapePoint { at_percent, down_percent, bend_percent: 0.0 };
     let mut shape = BeatShape { points: vec![point(0.0, 100.0), point(60.0, 0.0)], ..BeatShape::default() };
     shape.base.depth_db = 9.0;
     shape

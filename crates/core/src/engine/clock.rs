@@ -184,7 +184,6 @@ mod tests {
 
     #[test]
     fn what_comes_late_is_where_the_song_was() {
-        let mut clock = Clock::new();
         let blocks = [(false, 0, 10), (true, 100, 16), (true, 116, 16), (true, 50, 8), (false, 58, 20), (true, 7, 30)];
         let mut expected = Vec::new();
         for (playing, position, frames) in blocks {
@@ -192,7 +191,7 @@ mod tests {
         }
         for late in [0_usize, 1, 9, 40] {
             let mut found = Vec::new();
-            clock = Clock::new();
+            let mut clock = Clock::new();
             for (playing, position, frames) in blocks {
                 clock.note(playing, position);
                 for span in clock.spans(late as u64, frames as usize) {
@@ -205,7 +204,6 @@ mod tests {
             wanted.extend(&expected[..expected.len() - late]);
             assert_eq!(found, wanted, "late by {late}");
         }
-        drop(clock);
     }
 
     #[test]

@@ -38,7 +38,10 @@ pub use time::{Metre, NotATime, Swing, SwingGrid, Tempo};
 pub use timeline::{BarPlace, LaneBar, LaneGrid, NameLine, PlacedHit, Timeline};
 pub use voice::{Decay, FadeIn, Hold, Layer, PitchSweep, Voice, VoiceSource};
 
-use crate::units::{AssetId, CheckKey, KeyName, PatternId, SectionId, StripId, TakeId, Title, VoiceId};
+use crate::dsp::Place;
+use crate::units::{
+    AssetId, CheckKey, KeyName, PatternId, SectionId, StripId, TICKS_PER_QUARTER, TakeId, Title, VoiceId,
+};
 use serde::{Deserialize, Serialize};
 
 /// The schema version that this code reads and writes.
@@ -65,6 +68,14 @@ pub struct Header {
     /// Levels that lanes and the sum are to reach.
     #[serde(default)]
     pub targets: Targets,
+}
+
+impl Header {
+    /// Where processors work.
+    pub fn place(&self) -> Place {
+        let bar_quarters = f64::from(self.metre.bar_ticks()) / f64::from(TICKS_PER_QUARTER);
+        Place { sample_rate: self.sample_rate, tempo_bpm: self.tempo_bpm.bpm(), bar_quarters }
+    }
 }
 
 /// A session: voices on channels, channels on buses, buses on main, and the song they play.

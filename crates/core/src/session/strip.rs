@@ -1,8 +1,8 @@
 //! Strips: channels, triggers, buses, returns and main, with their chains and sends.
 
 use super::{Header, LaneTarget};
-use crate::dsp::{Settings, SlotPlan};
-use crate::units::{ProcessorId, StripId, StripName, TICKS_PER_QUARTER};
+use crate::dsp::{Place, Settings, SlotPlan};
+use crate::units::{ProcessorId, StripId, StripName};
 use serde::{Deserialize, Serialize};
 
 /// What a strip is.
@@ -150,13 +150,14 @@ impl Processor {
 
     /// What the engine needs of it at the tempo and metre of a session.
     pub fn slot(&self, header: &Header) -> SlotPlan {
+        let Place { tempo_bpm, bar_quarters, .. } = header.place();
         SlotPlan {
             on: self.on,
             input_db: self.input_db,
             output_db: self.output_db,
             mix_percent: self.mix_percent,
-            tempo_bpm: header.tempo_bpm.bpm(),
-            bar_quarters: f64::from(header.metre.bar_ticks()) / f64::from(TICKS_PER_QUARTER),
+            tempo_bpm,
+            bar_quarters,
             settings: self.settings.clone(),
         }
     }

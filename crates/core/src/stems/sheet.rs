@@ -3,7 +3,7 @@
 use super::labels::tempo_text;
 use super::{Figures, StemJob};
 use crate::dsp::Settings;
-use crate::dsp::beat_shape::{Length, Part};
+use crate::dsp::beat_shape::{ShapeBand, ShapeLength};
 use crate::routing::ways;
 use crate::session::{Depth, Processor, Session, Song, Strip, SwingGrid, Tap};
 use std::fmt::Write;
@@ -62,7 +62,7 @@ fn write_sheet(out: &mut String, session: &Session, job: &StemJob, figures: &Fig
     writeln!(out, "| Range | bars {first_bar} to {last_bar} |")?;
     writeln!(
         out,
-        "| Length | {} ({} samples), all files alike |",
+        "| ShapeLength | {} ({} samples), all files alike |",
         time_text(job.frames(), header.sample_rate),
         job.frames()
     )?;
@@ -129,13 +129,13 @@ fn ducked(session: &Session, strip: &Strip, processor: &Processor) -> Option<Str
             (!bands.is_empty()).then(|| format!("an equaliser, {}", bands.join(", ")))?
         }
         Settings::BeatShape(b) => {
-            let of = match b.base.part {
-                Part::Whole => String::new(),
-                Part::Low => format!(" under {:.0} Hz", b.base.corner_hz),
-                Part::Around => format!(" around {:.0} Hz", b.base.corner_hz),
-                Part::High => format!(" over {:.0} Hz", b.base.corner_hz),
+            let of = match b.base.band {
+                ShapeBand::Whole => String::new(),
+                ShapeBand::Low => format!(" under {:.0} Hz", b.base.corner_hz),
+                ShapeBand::Around => format!(" around {:.0} Hz", b.base.corner_hz),
+                ShapeBand::High => format!(" over {:.0} Hz", b.base.corner_hz),
             };
-            let length = Length::OPTIONS[b.base.length as usize].1;
+            let length = ShapeLength::OPTIONS[b.base.length as usize].1;
             format!("a shape of {length}, by {:.1} dB{of}", b.deepest_db())
         }
         _ => return None,

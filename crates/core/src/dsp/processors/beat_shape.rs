@@ -21,7 +21,7 @@ const FADE_MS: f64 = 5.0;
 
 options! {
     /// How long a shape is.
-    Length {
+    ShapeLength {
         Quarter: "1/4", "1/4";
         Sixteenth: "1/16", "1/16";
         EighthTriplet: "1/8t", "1/8 triplet";
@@ -38,7 +38,7 @@ options! {
 
 options! {
     /// What of the sound is taken down.
-    Part {
+    ShapeBand {
         Whole: "whole", "The whole sound";
         Low: "low", "Under the corner";
         Around: "around", "Around the corner";
@@ -59,14 +59,14 @@ settings! {
         spacing_ms: "Least spacing", "ms", Ratio 20.0 to 1000.0, 80.0;
     }
     choices {
-        length: "Length", Length = Quarter;
-        part: "Takes down", Part = Whole;
+        length: "Length", ShapeLength = Quarter;
+        band: "Takes down", ShapeBand = Whole;
     }
 }
 
 settings! {
     /// One point of a shape.
-    Point {
+    ShapePoint {
         /// Of the length.
         at_percent: "Place", "%", Even 0.0 to 100.0, 0.0;
         /// Of the depth.
@@ -86,12 +86,12 @@ pub struct BeatShape {
     #[serde(flatten)]
     pub base: Values,
     /// 1 to 32, in order of their place.
-    pub points: Vec<Point>,
+    pub points: Vec<ShapePoint>,
 }
 
-fn points(of: &[(f64, f64, f64)]) -> Vec<Point> {
+fn points(of: &[(f64, f64, f64)]) -> Vec<ShapePoint> {
     of.iter()
-        .map(|(at_percent, down_percent, bend_percent)| Point {
+        .map(|(at_percent, down_percent, bend_percent)| ShapePoint {
             at_percent: *at_percent,
             down_percent: *down_percent,
             bend_percent: *bend_percent,
@@ -107,7 +107,7 @@ impl Default for BeatShape {
 
 impl BeatShape {
     /// Shapes to start from, each by its word.
-    pub fn starts() -> Vec<(&'static str, Vec<Point>)> {
+    pub fn starts() -> Vec<(&'static str, Vec<ShapePoint>)> {
         vec![
             ("quick", points(&[(0.0, 100.0, 0.0), (8.0, 100.0, 45.0), (55.0, 0.0, 0.0)])),
             ("round", points(&[(0.0, 100.0, -60.0), (85.0, 0.0, 0.0)])),
@@ -143,17 +143,17 @@ impl BeatShape {
     /// Its length in frames.
     pub fn frames(&self, place: Place) -> f64 {
         let quarters = match self.base.length {
-            Length::Sixteenth => 0.25,
-            Length::EighthTriplet => 1.0 / 3.0,
-            Length::Eighth => 0.5,
-            Length::EighthDotted => 0.75,
-            Length::QuarterTriplet => 2.0 / 3.0,
-            Length::Quarter => 1.0,
-            Length::QuarterDotted => 1.5,
-            Length::Half => 2.0,
-            Length::Bar => place.bar_quarters,
-            Length::TwoBars => 2.0 * place.bar_quarters,
-            Length::FourBars => 4.0 * place.bar_quarters,
+            ShapeLength::Sixteenth => 0.25,
+            ShapeLength::EighthTriplet => 1.0 / 3.0,
+            ShapeLength::Eighth => 0.5,
+            ShapeLength::EighthDotted => 0.75,
+            ShapeLength::QuarterTriplet => 2.0 / 3.0,
+            ShapeLength::Quarter => 1.0,
+            ShapeLength::QuarterDotted => 1.5,
+            ShapeLength::Half => 2.0,
+            ShapeLength::Bar => place.bar_quarters,
+            ShapeLength::TwoBars => 2.0 * place.bar_quarters,
+            ShapeLength::FourBars => 4.0 * place.bar_quarters,
         };
         quarters * 60.0 / place.tempo_bpm * f64::from(place.sample_rate)
     }
@@ -164,11 +164,11 @@ impl BeatShape {
     }
 
     fn shape(&self) -> Option<Shape> {
-        match self.base.part {
-            Part::Whole => None,
-            Part::Low => Some(Shape::LowShelf),
-            Part::Around => Some(Shape::Bell),
-            Part::High => Some(Shape::HighShelf),
+        match self.base.band {
+            ShapeBand::Whole => None,
+            ShapeBand::Low => Some(Shape::LowShelf),
+            ShapeBand::Around => Some(Shape::Bell),
+            ShapeBand::High => Some(Shape::HighShelf),
         }
     }
 }

@@ -1,14 +1,14 @@
 //! Beat shapes against their definition, over tempi, rates and block sizes.
 
-use super::beat_shape::{BeatShape, Length, Part, Point};
+use super::beat_shape::{BeatShape, ShapeBand, ShapeLength, ShapePoint};
 use super::*;
 use crate::units::Dice;
 
-fn point(at_percent: f64, down_percent: f64, bend_percent: f64) -> Point {
-    Point { at_percent, down_percent, bend_percent }
+fn point(at_percent: f64, down_percent: f64, bend_percent: f64) -> ShapePoint {
+    ShapePoint { at_percent, down_percent, bend_percent }
 }
 
-fn shape(points: Vec<Point>, length: Length, depth_db: f64) -> BeatShape {
+fn shape(points: Vec<ShapePoint>, length: ShapeLength, depth_db: f64) -> BeatShape {
     let mut shape = BeatShape { points, ..BeatShape::default() };
     (shape.base.length, shape.base.depth_db) = (length, depth_db);
     shape
@@ -63,7 +63,7 @@ fn on_the_beat_it_is_what_its_points_say_at_twenty_tempi_and_four_rates() {
     for step in 0..20 {
         let tempo = 41.7 + 11.3 * f64::from(step);
         let rate = [44_100, 48_000, 88_200, 96_000][step as usize % 4];
-        let length = Length::ALL[step as usize % Length::ALL.len()];
+        let length = ShapeLength::ALL[step as usize % ShapeLength::ALL.len()];
         let shape = shape(gentle.clone(), length, 18.0);
         let plan = at_tempo(&shape, tempo);
         let period = shape.frames(Place { sample_rate: rate, tempo_bpm: tempo, bar_quarters: 4.0 });
@@ -83,7 +83,7 @@ fn on_the_beat_it_is_what_its_points_say_at_twenty_tempi_and_four_rates() {
 fn at_its_points_it_is_exact() {
     let shape = shape(
         vec![point(0.0, 0.0, 0.0), point(25.0, 100.0, 80.0), point(50.0, 40.0, -80.0), point(75.0, 0.0, 0.0)],
-        Length::Quarter,
+        ShapeLength::Quarter,
         24.0,
     );
     // 120 bpm at 48 kHz: points fall on frames.
@@ -97,7 +97,7 @@ fn at_its_points_it_is_exact() {
 fn points_closer_than_a_millisecond_become_a_line_of_one() {
     let steps = shape(
         vec![point(0.0, 100.0, 0.0), point(50.0, 100.0, 0.0), point(50.0, 0.0, 0.0), point(100.0, 0.0, 0.0)],
-        Length::Quarter,
+        ShapeLength::Quarter,
         12.0,
     );
     let found = taken(&at_tempo(&steps, 120.0), RATE, (0, 72_000), 1000, Starts::Beat, None);
@@ -111,13 +111,19 @@ fn points_closer_than_a_millisecond_become_a_line_of_one() {
 #[test]
 fn as_many_points_as_there_may_be_fit_into_the_shortest_shape() {
     let mut dice = Dice::new(&[3]);
-    let mut crowded: Vec<Point> = (0..beat_shape::POINTS)
+    let mut crowded: Vec<ShapePoint> = (0..beat_shape::POINTS)
         .map(|_| point(30.0 * dice.unit(), 100.0 * dice.unit(), 100.0 * dice.spread()))
         .collect();
     crowded.sort_by(|a, b| a.at_percent.total_cmp(&b.at_percent));
     for points in [crowded.clone(), crowded.iter().map(|p| point(100.0, p.down_percent, 0.0)).collect()] {
-        let found =
-            taken(&at_tempo(&shape(points, Length::Sixteenth, 60.0), 300.0), RATE, (0, 20_000), 64, Starts::Beat, None);
+        let found = taken(
+            &at_tempo(&shape(points, ShapeLength::Sixteenth, 60.0), 300.0),
+            RATE,
+            (0, 20_000),
+            64,
+            Starts::Beat,
+            None,
+        );
         assert!(found.iter().all(|db| (-1e-9..=60.001).contains(db)), "{found:?}");
     }
 }
@@ -125,10 +131,10 @@ fn as_many_points_as_there_may_be_fit_into_the_shortest_shape() {
 #[rstest]
 fn block_sizes_and_where_playing_began_make_no_difference(
     #[values(0, 1, 2, 3)] start: usize,
-    #[values(Part::Whole, Part::Low)] part: Part,
+    #[values(ShapeBand::Whole, ShapeBand::Low)] part: ShapeBand,
 ) {
     let mut shape = BeatShape { points: BeatShape::starts().swap_remove(start).1, ..BeatShape::default() };
-    shape.base.part = part;
+    shape.base.band = part;
     let plan = at_tempo(&shape, 97.31);
     let hits = [3_000, 9_000, 9_020, 21_000, 60_000, 61_000];
     for starts in [Starts::Beat, Starts::Hits(&hits)] {
@@ -136,7 +142,7 @@ fn block_sizes_and_where_playing_began_make_no_difference(
         for block in [1, 7, 128, 1023] {
             assert_eq!(taken(&plan, RATE, (0, 70_000), block, starts, None), whole, "blocks of {block}");
         }
-        if part == Part::Whole {
+        if part == ShapeBand::Whole {
             let later = taken(&plan, RATE, (40_000, 30_000), 333, starts, None);
             assert_eq!(later[FADE..], whole[40_000 + FADE..]);
         }
@@ -145,7 +151,7 @@ fn block_sizes_and_where_playing_began_make_no_difference(
 
 #[test]
 fn each_hit_begins_it_anew_and_behind_its_end_nothing_is_taken_away() {
-    let shape = shape(vec![point(0.0, 100.0, 0.0), point(100.0, 50.0, 0.0)], Length::Eighth, 10.0);
+    let shape = shape(vec![point(0.0, 100.0, 0.0), point(100.0, 50.0, 0.0)], ShapeLength::Eighth, 10.0);
     let hits = [1_000, 7_000, 7_020, 40_000];
     let found = taken(&at_tempo(&shape, 120.0), RATE, (0, 60_000), 256, Starts::Hits(&hits), None);
     assert!(found[..1000].iter().all(|db| *db == 0.0));
@@ -160,7 +166,7 @@ fn each_hit_begins_it_anew_and_behind_its_end_nothing_is_taken_away() {
 
 #[test]
 fn of_a_key_that_is_heard_onsets_are_found_within_two_milliseconds_and_not_twice() {
-    let shape = shape(BeatShape::starts().swap_remove(0).1, Length::Eighth, 12.0);
+    let shape = shape(BeatShape::starts().swap_remove(0).1, ShapeLength::Eighth, 12.0);
     let hits = [2_000, 14_000, 26_500, 50_000];
     // A low drum: its wave is long, its ring longer than the spacing.
     let key: Vec<Frame> = (0..70_000)
@@ -181,7 +187,7 @@ fn of_a_key_that_is_heard_onsets_are_found_within_two_milliseconds_and_not_twice
 
 #[test]
 fn of_a_steady_key_nothing_begins_but_once() {
-    let shape = shape(BeatShape::starts().swap_remove(0).1, Length::Sixteenth, 12.0);
+    let shape = shape(BeatShape::starts().swap_remove(0).1, ShapeLength::Sixteenth, 12.0);
     for hz in [40.0, 55.0, 200.0, 3000.0] {
         let key: Vec<Frame> =
             (0..96_000).map(|n| [0.3 * libm::sin(n as f64 * hz * std::f64::consts::TAU / 48_000.0); 2]).collect();
@@ -193,9 +199,9 @@ fn of_a_steady_key_nothing_begins_but_once() {
 #[test]
 fn stopped_or_with_a_silent_key_it_is_transparent_to_the_bit() {
     let sound = music(5_000);
-    for part in Part::ALL {
+    for part in ShapeBand::ALL {
         let mut shape = BeatShape::default();
-        shape.base.part = *part;
+        shape.base.band = *part;
         let mut slot = slot_of(&plan(Settings::BeatShape(shape)), 500, RATE);
         let silence = vec![[0.0; 2]; 500];
         for (playing, starts) in [(false, Starts::Beat), (true, Starts::Key), (true, Starts::Hits(&[]))] {
@@ -240,9 +246,9 @@ fn starts_stops_and_jumps_make_no_step() {
 #[test]
 fn a_part_of_the_sound_leaves_the_rest_alone() {
     // What a band takes away far from it, to 12 dB of depth.
-    let gain_db = |part: Part, hz: f64| {
-        let mut shape = shape(vec![point(0.0, 100.0, 0.0)], Length::Bar, 12.0);
-        (shape.base.part, shape.base.corner_hz) = (part, 1000.0);
+    let gain_db = |part: ShapeBand, hz: f64| {
+        let mut shape = shape(vec![point(0.0, 100.0, 0.0)], ShapeLength::Bar, 12.0);
+        (shape.base.band, shape.base.corner_hz) = (part, 1000.0);
         let mut slot = slot_of(&plan(Settings::BeatShape(shape)), 512, RATE);
         let tone: Vec<Frame> =
             (0..48_000).map(|n| [libm::sin(n as f64 * hz * std::f64::consts::TAU / 48_000.0); 2]).collect();
@@ -255,7 +261,7 @@ fn a_part_of_the_sound_leaves_the_rest_alone() {
         10.0 * libm::log10(power(&out) / power(&tone))
     };
     for (part, inside, outside) in
-        [(Part::Low, 100.0, 4000.0), (Part::High, 8000.0, 250.0), (Part::Around, 1000.0, 10_000.0)]
+        [(ShapeBand::Low, 100.0, 4000.0), (ShapeBand::High, 8000.0, 250.0), (ShapeBand::Around, 1000.0, 10_000.0)]
     {
         let (inside, outside) = (gain_db(part, inside), gain_db(part, outside));
         assert!((inside + 12.0).abs() < 0.3, "{part:?}: {inside} inside");

@@ -1,7 +1,7 @@
 //! What is silent is not computed, and nobody can tell; what changes live ends as if it had always been so.
 
 use super::*;
-use crate::dsp::beat_shape::{BeatShape, Length, Part};
+use crate::dsp::beat_shape::{BeatShape, ShapeBand, ShapeLength};
 use crate::dsp::delay::NoteValue;
 use crate::dsp::{Band, Equaliser, Settings};
 use crate::edit::ProcessorChange;
@@ -37,7 +37,7 @@ fn some_settings(chance: &mut Chance) -> Settings {
         }
         Settings::Gate(s) => (s.threshold_dbfs, s.hold_ms, s.release_ms) = (-40.0, chance.of(&[0.0, 30.0]), 15.0),
         Settings::BeatShape(s) => {
-            (s.base.length, s.base.part) = (chance.of(Length::ALL), chance.of(Part::ALL));
+            (s.base.length, s.base.band) = (chance.of(ShapeLength::ALL), chance.of(ShapeBand::ALL));
             s.points = BeatShape::starts().swap_remove(chance.upto(4) as usize).1;
         }
         Settings::Transient(s) => (s.attack_db, s.sustain_db, s.ring_ms) = (6.0, -6.0, 30.0),

@@ -1,7 +1,7 @@
 //! Shapes keep the song's time: through latencies, loops and jumps, whatever the blocks are.
 
 use super::*;
-use crate::dsp::beat_shape::{Length, Point};
+use crate::dsp::beat_shape::{ShapeLength, ShapePoint};
 use crate::dsp::{BeatShape, Limiter, Settings};
 use crate::engine::clock::{Planned, Span};
 use crate::session::Key;
@@ -21,12 +21,14 @@ fn scene(at: &[u32], keyed: bool, late: bool) -> (Session, AssetBank, StripId, P
     if late {
         add(Settings::Limiter(Limiter { ceiling_dbtp: 0.0, ..Limiter::default() }), None);
     }
-    let mut shape = BeatShape::default();
-    shape.points = vec![
-        Point { at_percent: 0.0, down_percent: 100.0, bend_percent: 0.0 },
-        Point { at_percent: 60.0, down_percent: 0.0, bend_percent: 0.0 },
-    ];
-    (shape.base.length, shape.base.depth_db) = (Length::Quarter, 12.0);
+    let mut shape = BeatShape {
+        points: vec![
+            ShapePoint { at_percent: 0.0, down_percent: 100.0, bend_percent: 0.0 },
+            ShapePoint { at_percent: 60.0, down_percent: 0.0, bend_percent: 0.0 },
+        ],
+        ..BeatShape::default()
+    };
+    (shape.base.length, shape.base.depth_db) = (ShapeLength::Quarter, 12.0);
     let id = add(Settings::BeatShape(shape), keyed.then_some(key));
     (s, bank, sound, id)
 }
@@ -152,7 +154,7 @@ fn entered_anywhere_it_goes_on_from_the_last_hit() {
         let mut planned = Planned::new();
         let mut position = 0;
         for _ in 0..300 {
-            if dice.roll() % 4 == 0 {
+            if dice.roll().is_multiple_of(4) {
                 position = dice.roll() % 380_000;
             }
             let span = Span { frames: 1 + (dice.roll() % 700) as usize, playing: true, position };
@@ -188,7 +190,7 @@ fn hits_that_change_while_it_plays_are_followed() {
     let part = s.parts.iter().find(|p| p.voice == voice).unwrap();
     let mut hits: Vec<Hit> = part.hits.to_vec();
     hits.push(hit(1950));
-    s.parts.iter_mut().find(|p| p.voice == voice && p.pattern == pattern).unwrap().hits = hits.into();
+    s.parts.iter_mut().find(|p| p.voice == voice && p.pattern == pattern).unwrap().hits = hits;
     engine.take(compiler.changes(&s));
     let reduction = |engine: &mut Engine| {
         let mut values = vec![0.0; engine.meter_values()];

@@ -5,7 +5,8 @@
  */
 export type DuckerWaves = { 
 /**
- * The key's peaks, linear, from the first to the last part of the stretch; the same parts for all.
+ * The key's peaks, linear, from the first to the last part of the stretch; the same parts for all. Nothing where it
+ * has no key.
  */
 key: Array<number>, 
 /**

@@ -3,6 +3,7 @@ import type { BandInfo } from "./BandInfo";
 import type { Choice } from "./Choice";
 import type { Mix } from "./Mix";
 import type { Param } from "./Param";
+import type { PointInfo } from "./PointInfo";
 import type { Settings } from "./Settings";
 
 /**
@@ -30,9 +31,17 @@ takes_key: boolean,
  */
 reduces: boolean, 
 /**
+ * Whether it goes by the song's place, so that it works without hearing anything.
+ */
+keeps_time: boolean, 
+/**
  * What its mix means.
  */
 mix: Mix, 
+/**
+ * Where it has points beside its values.
+ */
+points: PointInfo | null, 
 /**
  * Where it has bands instead of values of its own.
  */

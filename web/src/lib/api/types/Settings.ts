@@ -1,4 +1,5 @@
 // Made by `cargo xtask types`.
+import type { BeatShape } from "./BeatShape";
 import type { Clipper } from "./Clipper";
 import type { Compressor } from "./Compressor";
 import type { Crush } from "./Crush";
@@ -16,4 +17,4 @@ import type { Transient } from "./Transient";
 /**
  * What a processor is and how it is set.
  */
-export type Settings = { "kind": "equaliser" } & Equaliser | { "kind": "compressor" } & Compressor | { "kind": "gate" } & Gate | { "kind": "transient" } & Transient | { "kind": "saturation" } & Saturation | { "kind": "clipper" } & Clipper | { "kind": "enhancer" } & Enhancer | { "kind": "limiter" } & Limiter | { "kind": "envelope_filter" } & EnvelopeFilter | { "kind": "crush" } & Crush | { "kind": "delay" } & Delay | { "kind": "reverb" } & Reverb | { "kind": "stereo_image" } & StereoImage;
+export type Settings = { "kind": "equaliser" } & Equaliser | { "kind": "compressor" } & Compressor | { "kind": "gate" } & Gate | { "kind": "beat_shape" } & BeatShape | { "kind": "transient" } & Transient | { "kind": "saturation" } & Saturation | { "kind": "clipper" } & Clipper | { "kind": "enhancer" } & Enhancer | { "kind": "limiter" } & Limiter | { "kind": "envelope_filter" } & EnvelopeFilter | { "kind": "crush" } & Crush | { "kind": "delay" } & Delay | { "kind": "reverb" } & Reverb | { "kind": "stereo_image" } & StereoImage;
