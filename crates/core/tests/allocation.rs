@@ -4,7 +4,7 @@
 
 use lane_core::dsp::{Compressor, Settings};
 use lane_core::edit::{Edit, NewHits, NewVoice, ProcessorChange, StripChange, apply};
-use lane_core::engine::{Bypass, Compiler, Engine, LoopRange, Metering};
+use lane_core::engine::{Bypass, Compiler, Engine, Listened, LoopRange, Metering};
 use lane_core::session::{AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Session, Tempo, VoiceSource};
 use lane_core::units::AssetId;
 use std::alloc::{GlobalAlloc, Layout, System};
@@ -167,8 +167,9 @@ fn what_the_worklet_asks_allocates_nothing() {
                 20 => engine.stop(),
                 25 => engine.audition(voice, 0.5, None, 3),
                 30 => engine.play(),
-                40 => engine.listen_to_key(Some((lane, processor))),
-                50 => engine.listen_to_key(None),
+                40 => engine.listen(Some((lane, processor, Listened::Key))),
+                45 => engine.listen(Some((lane, processor, Listened::Taken))),
+                50 => engine.listen(None),
                 _ => {}
             }
             engine.process_heard(&mut out, &mut |_, _, _| ());

@@ -2,7 +2,7 @@
 
 use crate::{answer, answer_words, failed, read_input};
 use lane_core::checks::{self, TraceQuestion};
-use lane_core::dsp::{Delay, Reverb, Settings};
+use lane_core::dsp::{BeatShape, Delay, Reverb, Settings};
 use lane_core::edit::{self, Edit, Incoming, Insertion, destinations, note_places, proposed_map};
 use lane_core::engine::Compiler;
 use lane_core::midi;
@@ -327,6 +327,28 @@ pub extern "C" fn desk_needed() -> usize {
 pub extern "C" fn desk_checks() -> usize {
     DESK.with_borrow(|desk| match desk {
         Some(session) => answer(&checks::checks(session)),
+        None => failed(EMPTY),
+    })
+}
+
+#[derive(Deserialize)]
+struct ShapeQuestion {
+    shape: BeatShape,
+    steps: usize,
+}
+
+/// Steps that are asked for at most.
+const SHAPE_STEPS: usize = 4096;
+
+/// What the shape in the input takes away over its length, in steps and at its end, at the session's tempo and metre.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_shape() -> usize {
+    let ShapeQuestion { shape, steps } = match read_input::<ShapeQuestion>() {
+        Ok(asked) => asked,
+        Err(error) => return failed(error),
+    };
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&shape.curve_db(session.header.place(), steps.min(SHAPE_STEPS))),
         None => failed(EMPTY),
     })
 }

@@ -2,7 +2,7 @@
 
 use crate::{answer, failed, read_input};
 use lane_core::checks::Repair;
-use lane_core::ducking::{Ducker, DuckerWaves, Ducking, Goal, Solved, solve};
+use lane_core::ducking::{Ducker, DuckerWaves, Ducking, Goal, PairFigures, Room, Solved, make_room, solve};
 use lane_core::edit::{self, Edit};
 use lane_core::engine::LoopRange;
 use lane_core::levels::{Measured, Measuring, Proposal, Suggestion, SumLine, propose, suggest, sum_repair, sums};
@@ -164,6 +164,8 @@ const PARTS: usize = 1200;
 struct DuckQuestion {
     /// What the ducker in focus shall do.
     goal: Option<(ProcessorId, Goal)>,
+    /// The ducker in focus that takes nothing away yet, where a way to make room is asked for.
+    room: Option<ProcessorId>,
 }
 
 #[derive(Serialize)]
@@ -172,6 +174,9 @@ struct Ducks {
     /// Around each of them, in the same order.
     waves: Vec<DuckerWaves>,
     solved: Option<Solved>,
+    /// What the one in focus does to what it ducks and its key together.
+    pair: Option<PairFigures>,
+    room: Option<Room>,
 }
 
 /// What a run heard of duckers, and what the question in the input asks of one of them.
@@ -186,7 +191,11 @@ pub extern "C" fn gauge_ducked() -> usize {
             let duckers = run.read();
             let waves = duckers.iter().filter_map(|d| run.waves(d.processor, PARTS)).collect();
             let solved = asked.goal.and_then(|(id, goal)| solve(run, id, goal));
-            answer(&Ducks { duckers, waves, solved })
+            let room = asked.room.and_then(|id| make_room(run, id));
+            // A question is answered alone, so that it takes no longer than it has to.
+            let asks = asked.goal.is_some() || asked.room.is_some();
+            let pair = if asks { None } else { run.pair_figures() };
+            answer(&Ducks { duckers, waves, solved, pair, room })
         }
         None => failed("no ducker was heard yet"),
     })

@@ -3,7 +3,7 @@
 
 use crate::{answer, failed, read_input};
 use lane_core::analysis::LiveLoudness;
-use lane_core::engine::{Bypass, Engine, LoopRange, Metering, Station};
+use lane_core::engine::{Bypass, Engine, Listened, LoopRange, Metering, Station};
 use lane_core::session::Incoming;
 use lane_core::units::{Frame, ProcessorId, StripId, VoiceId};
 use std::cell::RefCell;
@@ -325,11 +325,13 @@ pub extern "C" fn player_meter_values() -> usize {
     with_player(|p| p.meters.len())
 }
 
-/// Lets what a processor's key hears out instead of main; main again with ids of 0.
+/// Lets something of a processor out instead of main: what its key hears, or with `taken` of 1 what it takes away; main
+/// again with ids of 0.
 #[unsafe(no_mangle)]
-pub extern "C" fn player_listen(strip: u32, processor: u32) {
-    let of = (strip > 0).then_some((StripId(strip), ProcessorId(processor)));
-    with_player(|p| p.engine.listen_to_key(of));
+pub extern "C" fn player_listen(strip: u32, processor: u32, taken: u32) {
+    let what = if taken == 1 { Listened::Taken } else { Listened::Key };
+    let of = (strip > 0).then_some((StripId(strip), ProcessorId(processor), what));
+    with_player(|p| p.engine.listen(of));
 }
 
 /// Passes processors by as the input says, or none.

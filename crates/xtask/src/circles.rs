@@ -38,7 +38,8 @@ fn tree(tokens: &[String], mut at: usize, before: &[String], found: &mut Vec<Vec
             "{" => {
                 at += 1;
                 while at < tokens.len() && tokens[at] != "}" {
-                    at = if tokens[at] == "," { at + 1 } else { tree(tokens, at, &path, found) };
+                    // What is no tree at all, such as words in a text, is passed over.
+                    at = if tokens[at] == "," { at + 1 } else { tree(tokens, at, &path, found).max(at + 1) };
                 }
                 return at + 1;
             }
@@ -178,6 +179,12 @@ mod tests {
         let found = paths("use crate::{a::B, c::{self, D as E}}; fn f(x: super::G<crate::h::I>) { std::j() }");
         let found: Vec<String> = found.iter().map(|p| p.join("::")).collect();
         assert_eq!(found, ["crate::a::B", "crate::c::self", "crate::c::D", "super::G", "crate::h::I"]);
+    }
+
+    #[test]
+    fn texts_with_words_of_the_language_come_to_an_end() {
+        let found = handed_on(&Module::new(), "format!(\"its points use {:.0} % of it\"); pub use child::Thing;");
+        assert!(found.contains(&vec!["child".to_owned(), "Thing".to_owned()]), "{found:?}");
     }
 
     #[test]

@@ -8,7 +8,7 @@ use std::f64::consts::TAU;
 use std::sync::Arc;
 
 /// Power spectra of Hann-windowed pieces.
-pub(super) struct Spectrum {
+pub struct Spectrum {
     plan: Arc<dyn Fft<f64>>,
     hann: Vec<f64>,
     work: Vec<Complex<f64>>,

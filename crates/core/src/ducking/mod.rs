@@ -6,12 +6,18 @@
 //! is, negative where it would be later.
 
 mod figures;
+mod overlap;
+mod pair;
+mod room;
 mod run;
 mod solve;
+mod trace;
 
 pub use figures::{DuckFigures, DuckHit, figures};
-pub use run::{Ducker, DuckerWaves, Ducking, Trace};
-pub use solve::{Goal, Solved, solve};
+pub use pair::{PairBand, PairFigures};
+pub use room::{Alternative, Room, RoomProposal, make_room};
+pub use run::{Ducker, DuckerWaves, Ducking};
+pub use solve::{Goal, Solved, SumBy, SumLevels, solve};
 
 /// Frames that one value of a reduction stands for.
 pub const PIECE: usize = 16;

@@ -2,17 +2,16 @@
 
 use super::PIECE;
 use super::figures::{DuckFigures, figures};
+use super::pair::{Pair, PairFigures};
+use super::trace::{BLOCK, Beginnings, Round, Trace, trace_of};
 use crate::analysis::onsets;
-use crate::dsp::{Moment, Settings, Silent, Slot, SlotPlan, Starts};
 use crate::engine::{Engine, LoopRange, Metering, Station, planned_hits};
 use crate::routing::{Latencies, links};
-use crate::session::{AssetBank, Audio, Processor, Session, Strip};
+use crate::session::{AssetBank, Audio, Session};
 use crate::units::{Frame, ProcessorId, StripId};
 use serde::Serialize;
 use std::collections::{HashMap, HashSet};
 
-/// Frames computed in one piece.
-const BLOCK: usize = 1024;
 /// What of the stretch's end is played before it is heard, at most.
 const RING_S: u64 = 6;
 /// How faint a hit of a key is found that no part plans.
@@ -49,74 +48,14 @@ pub struct DuckerWaves {
     pub reduction_db: Vec<f32>,
 }
 
-/// What was recorded of one ducker, piece by piece.
-#[derive(Debug, Clone)]
-pub struct Trace {
-    pub(super) strip: StripId,
-    pub(super) processor: ProcessorId,
-    pub(super) plan: SlotPlan,
-    /// Where its sound and its key are.
-    before: Station,
-    slot: Slot,
-    /// Frames after a hit at which it is at the ducker.
-    arrives: usize,
-    /// By how much later it leaves it.
-    latency: usize,
-    /// A channel whose hits are planned.
-    planned: Option<StripId>,
-    /// Of one that keeps time: where the song is.
-    round: Option<Round>,
-    /// Of key, sound before and sound behind.
-    pieces: [Pieces; 3],
-    key: Vec<f32>,
-    sound: [Vec<f32>; 2],
-    pub(super) reduction_db: Vec<f32>,
-    /// The key's frames from the first on, where this ducker is in focus or its hits have to be found.
-    pub(super) frames: Vec<Frame>,
-    keeps: bool,
-    /// Whether it has a key.
-    keyed: bool,
-}
-
-/// How one that keeps time goes through the song: once over the end of the stretch, then round and round.
-#[derive(Debug, Clone)]
-struct Round {
-    range: LoopRange,
-    ring: u64,
-    /// Frames of its sound so far.
-    heard: u64,
-    starts: Beginnings,
-}
-
-/// What a processor that keeps time begins anew with.
-#[derive(Debug, Clone)]
-enum Beginnings {
-    Beat {
-        /// Frames from one to the next.
-        every: f64,
-    },
-    Hits(Vec<u64>),
-    Key,
-}
-
-impl Round {
-    /// Where the song is with a frame of what is heard, and for how many frames it runs on.
-    fn place(&self, at: u64, arrives: u64) -> (bool, u64, u64) {
-        let Some(at) = at.checked_sub(arrives) else { return (false, 0, arrives - at) };
-        let length = self.range.to - self.range.from;
-        match at.checked_sub(self.ring) {
-            None => (true, self.range.to - self.ring + at, self.ring - at),
-            Some(at) => (true, self.range.from + at % length, length - at % length),
-        }
-    }
-}
-
 /// A run on its way.
 pub struct Ducking {
     engine: Engine,
     range: LoopRange,
     rate: u32,
     traces: Vec<Trace>,
+    /// Of the one in focus.
+    pair: Option<(ProcessorId, Pair)>,
     places: HashMap<(StripId, Station), Vec<usize>>,
     planned: HashMap<StripId, Vec<u32>>,
     /// Frames before anything is kept, and all that are played.
@@ -140,7 +79,7 @@ impl Ducking {
         engine.seek(range.to - ring);
         engine.play();
         let latencies = Latencies::new(session);
-        let traces: Vec<Trace> = session
+        let mut traces: Vec<Trace> = session
             .strips
             .iter()
             .flat_map(|strip| strip.chain.iter().enumerate().map(move |(at, p)| (strip, at, p)))
@@ -159,10 +98,23 @@ impl Ducking {
                 planned.entry(channel).or_insert_with(from_start);
             }
         }
-        let late = traces.iter().map(|t| t.arrives + t.latency).max().unwrap_or(0) as u64;
+        let pair = focus.and_then(|id| {
+            let (strip, at, p) = session.strips.iter().find_map(|s| {
+                let at = s.chain.iter().position(|p| p.id == id && p.ducks())?;
+                Some((s, at, &s.chain[at]))
+            })?;
+            let key = p.key.and_then(|key| key.source)?;
+            Some((id, Pair::new(session, &latencies, strip, at, key, length)))
+        });
+        if let Some((id, pair)) = &pair {
+            for trace in traces.iter_mut().filter(|t| t.processor == *id) {
+                trace.sound_room = pair.room();
+            }
+        }
+        let late = latencies_most(session, &latencies, &traces);
         let whole = if traces.is_empty() { 0 } else { ring + length + late + PIECE as u64 };
         let block = vec![[0.0; 2]; BLOCK];
-        Ducking { engine, range, rate, traces, places, planned, before: ring, whole, done: 0, block }
+        Ducking { engine, range, rate, traces, pair, places, planned, before: ring, whole, done: 0, block }
     }
 
     /// Goes on for about so many frames; gives how far it is, 1 at its end.
@@ -172,8 +124,16 @@ impl Ducking {
             let next = if self.done < self.before { self.before.min(until) } else { until };
             let count = (next - self.done).min(BLOCK as u64) as usize;
             let kept = self.done >= self.before;
-            let (traces, places) = (&mut self.traces, &self.places);
+            let (traces, places, pair) = (&mut self.traces, &self.places, &mut self.pair);
             self.engine.process_heard(&mut self.block[..count], &mut |strip, station, frames| {
+                if let Some((_, pair)) = pair
+                    && kept
+                    && station == Station::Out
+                    && strip == pair.key
+                {
+                    let room = pair.room().saturating_sub(pair.key_out.len());
+                    pair.key_out.extend_from_slice(&frames[..room.min(frames.len())]);
+                }
                 for at in places.get(&(strip, station)).into_iter().flatten() {
                     traces[*at].hear(station, frames, kept);
                 }
@@ -190,6 +150,20 @@ impl Ducking {
 
     pub(super) fn rate(&self) -> u32 {
         self.rate
+    }
+
+    /// What was recorded of the ducker in focus, and what it is about.
+    pub(super) fn pair(&self, processor: ProcessorId) -> Option<(&Trace, &Pair)> {
+        let (_, pair) = self.pair.as_ref().filter(|(id, _)| *id == processor)?;
+        Some((self.trace(processor)?, pair))
+    }
+
+    /// What the ducker in focus does to what it ducks and its key together; nothing where there is none in focus, or it has
+    /// no key that is there.
+    pub fn pair_figures(&self) -> Option<PairFigures> {
+        let (id, pair) = self.pair.as_ref()?;
+        let trace = self.trace(*id)?;
+        Some(pair.figures(trace, &trace.plan.settings))
     }
 
     /// What was recorded of a ducker.
@@ -295,136 +269,8 @@ fn heard_of(session: &Session) -> Session {
     heard
 }
 
-fn trace_of(
-    session: &Session,
-    latencies: &Latencies,
-    strip: &Strip,
-    at: usize,
-    processor: &Processor,
-    focus: bool,
-    (range, ring): (LoopRange, u64),
-) -> Trace {
-    let rate = session.header.sample_rate;
-    let plan = processor.slot(&session.header);
-    let before = strip.chain[..at].iter().map(|p| p.settings.latency(rate));
-    let source = processor.key.and_then(|key| key.source);
-    let planned = source.filter(|id| session.plays_hits_alone(*id));
-    let round = match &plan.settings {
-        Settings::BeatShape(shape) => {
-            let every = shape.frames(plan.place(rate));
-            let starts = match (processor.key.is_some(), planned) {
-                (false, _) => Beginnings::Beat { every },
-                (true, None) => Beginnings::Key,
-                // Those before the stretch count as far as two of its lengths.
-                (true, Some(channel)) => {
-                    let from = range.from.min(range.to - ring).saturating_sub(2 * every as u64 + 2);
-                    Beginnings::Hits(planned_hits(session, channel, from, range.to))
-                }
-            };
-            Some(Round { range, ring, heard: 0, starts })
-        }
-        _ => None,
-    };
-    Trace {
-        strip: strip.id,
-        processor: processor.id,
-        before: at.checked_sub(1).map_or(Station::Trimmed, |before| Station::Processor(strip.chain[before].id)),
-        slot: Slot::new(&plan.course(rate), BLOCK),
-        arrives: latencies.of(strip.id).arrives as usize + before.sum::<usize>(),
-        latency: plan.latency(rate),
-        planned,
-        round,
-        pieces: Default::default(),
-        key: Vec::new(),
-        sound: [Vec::new(), Vec::new()],
-        reduction_db: Vec::new(),
-        frames: Vec::new(),
-        keyed: processor.key.is_some(),
-        keeps: focus || (planned.is_none() && source.is_some()),
-        plan,
-    }
-}
-
-/// Frames that come in blocks of any size, piece by piece.
-#[derive(Debug, Clone, Default)]
-struct Pieces(Vec<Frame>);
-
-impl Pieces {
-    fn take(&mut self, frames: &[Frame], mut each: impl FnMut(&[Frame])) {
-        for frame in frames {
-            self.0.push(*frame);
-            if self.0.len() == PIECE {
-                each(&self.0);
-                self.0.clear();
-            }
-        }
-    }
-}
-
-fn peak(piece: &[Frame]) -> f32 {
-    piece.iter().fold(0.0, |most: f64, [l, r]| most.max(l.abs()).max(r.abs())) as f32
-}
-
-impl Trace {
-    fn hear(&mut self, station: Station, frames: &[Frame], kept: bool) {
-        let Trace { slot, pieces: [keys, before, behind], key, sound, reduction_db, round, arrives, .. } = self;
-        match station {
-            Station::Key(_) => {
-                keys.take(frames, |piece| {
-                    let reduction = match round {
-                        Some(round) => round.step(slot, piece, true, *arrives as u64),
-                        None => step(slot, piece),
-                    };
-                    if kept {
-                        reduction_db.push(reduction);
-                        key.push(peak(piece));
-                    }
-                });
-                if kept && self.keeps {
-                    self.frames.extend_from_slice(frames);
-                }
-            }
-            // What listens to nothing goes by its sound.
-            Station::Processor(id) if id == self.processor && !self.keyed => behind.take(frames, |piece| {
-                let round = round.as_mut().map(|round| round.step(slot, &[[0.0; 2]; PIECE], false, *arrives as u64));
-                if kept {
-                    reduction_db.extend(round);
-                    sound[1].push(peak(piece));
-                }
-            }),
-            _ if !kept => {}
-            // Of a ducker right behind another, what is behind the one is before the other.
-            station if station == self.before => before.take(frames, |piece| sound[0].push(peak(piece))),
-            _ => behind.take(frames, |piece| sound[1].push(peak(piece))),
-        }
-    }
-}
-
-impl Round {
-    /// What is taken away over the next piece at most, in dB.
-    fn step(&mut self, slot: &mut Slot, key: &[Frame], keyed: bool, arrives: u64) -> f32 {
-        let mut sound = [[0.0; 2]; PIECE];
-        let mut done = 0;
-        while done < key.len() {
-            let (playing, position, left) = self.place(self.heard, arrives);
-            let count = (key.len() - done).min(left as usize);
-            let starts = match &self.starts {
-                Beginnings::Beat { .. } => Starts::Beat,
-                Beginnings::Hits(hits) => Starts::Hits(hits),
-                Beginnings::Key => Starts::Key,
-            };
-            let now = Moment { playing, position, starts };
-            let piece = done..done + count;
-            slot.process_at(&mut sound[piece.clone()], keyed.then_some(&key[piece]), Silent::NO, &now);
-            (done, self.heard) = (done + count, self.heard + count as u64);
-        }
-        slot.take_reduction_db() as f32
-    }
-}
-
-/// What a ducker takes away over a piece of its key at most, in dB.
-pub(super) fn step(slot: &mut Slot, key: &[Frame]) -> f32 {
-    let mut sound = [[0.0; 2]; PIECE];
-    slot.process(&mut sound[..key.len()], Some(key), Silent::NO);
-    slot.take_reduction_db() as f32
+/// Frames after a hit at which everything that is kept of it has been heard.
+fn latencies_most(session: &Session, latencies: &Latencies, traces: &[Trace]) -> u64 {
+    let here = traces.iter().map(|t| (t.arrives + t.latency) as u64);
+    here.chain(session.strips.iter().map(|s| u64::from(latencies.of(s.id).leaves))).max().unwrap_or(0)
 }

@@ -2,9 +2,11 @@
 
 use super::PIECE;
 use super::figures::DuckFigures;
-use super::run::{Ducking, Trace, step};
+use super::pair::{Pair, mean_dbfs, peak_dbfs};
+use super::run::Ducking;
+use super::trace::{BEFORE_S, Trace, step};
 use crate::dsp::{BeatShape, Settings, Slot, SlotPlan};
-use crate::units::ProcessorId;
+use crate::units::{Frame, ProcessorId};
 use serde::{Deserialize, Serialize};
 
 /// What a ducker shall do.
@@ -19,6 +21,36 @@ pub enum Goal {
     },
     /// Be back before every next hit, as late as can be.
     Recovery,
+    /// Go no deeper than it takes for both together to be no louder than the key alone by more than so much.
+    Sum {
+        /// In dB, -6 to 12.
+        over_db: f64,
+        /// What is held against each other.
+        by: SumBy,
+    },
+}
+
+/// How loud two sounds together are.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+#[serde(rename_all = "snake_case")]
+pub enum SumBy {
+    /// By their highest sample.
+    Peak,
+    /// By their mean power.
+    Average,
+}
+
+/// Levels that a sum is kept by, in dBFS.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct SumLevels {
+    /// Of the key alone.
+    pub key: f64,
+    /// Of both without the ducker.
+    pub without: f64,
+    /// Of both with it, as it was found.
+    pub with: f64,
 }
 
 /// What was found.
@@ -31,6 +63,8 @@ pub struct Solved {
     pub figures: DuckFigures,
     /// Why it is not quite what was asked for, for people.
     pub short: Option<String>,
+    /// Of a sum that is kept.
+    pub sum: Option<SumLevels>,
 }
 
 /// So near to the depth that was asked for, in dB, nobody has to be told.
@@ -41,8 +75,6 @@ const ENOUGH_DB: f64 = 0.02;
 const ENOUGH_MS: f64 = 0.5;
 /// Halvings of a range at most.
 const HALVINGS: usize = 18;
-/// What of the key's end is played before it begins: longer than any hold and most of any release.
-const BEFORE_S: u32 = 6;
 
 /// Settings by which a ducker in focus reaches a goal; nothing where it was not in focus, or its kind has none.
 ///
@@ -55,9 +87,11 @@ pub fn solve(run: &Ducking, processor: ProcessorId, goal: Goal) -> Option<Solved
     if trace.frames.is_empty() {
         return None;
     }
+    let settings = &trace.plan.settings;
     match goal {
-        Goal::Depth { db } => depth(run, trace, db.clamp(0.0, 60.0)),
-        Goal::Recovery => recovery(run, trace),
+        Goal::Depth { db } => depth(run, trace, settings, db.clamp(0.0, 60.0)),
+        Goal::Recovery => recovery(run, trace, settings),
+        Goal::Sum { over_db, by } => keep_sum(run, trace, run.pair(processor)?.1, over_db, by),
     }
 }
 
@@ -66,7 +100,7 @@ fn played(run: &Ducking, trace: &Trace, settings: &Settings) -> Vec<f32> {
     let plan = SlotPlan { settings: settings.clone(), on: true, ..trace.plan.clone() };
     let mut slot = Slot::new(&plan.course(run.rate()), PIECE);
     let round = run.length().min(trace.frames.len());
-    let before = round.min((BEFORE_S * run.rate()) as usize);
+    let before = round.min(BEFORE_S * run.rate() as usize);
     for piece in trace.frames[round - before..round].chunks(PIECE) {
         step(&mut slot, piece);
     }
@@ -74,6 +108,12 @@ fn played(run: &Ducking, trace: &Trace, settings: &Settings) -> Vec<f32> {
 }
 
 fn tried(run: &Ducking, trace: &Trace, settings: &Settings) -> DuckFigures {
+    if let (Settings::BeatShape(was), Settings::BeatShape(is)) = (&trace.plan.settings, settings) {
+        // What it takes away grows with its depth, moment by moment.
+        let by = if was.base.depth_db > 0.0 { is.base.depth_db / was.base.depth_db } else { 0.0 };
+        let reduction: Vec<f32> = trace.reduction_db.iter().map(|x| (f64::from(*x) * by) as f32).collect();
+        return run.figures_of(trace, &reduction);
+    }
     run.figures_of(trace, &played(run, trace, settings))
 }
 
@@ -104,9 +144,10 @@ fn with_depth(settings: &Settings, db: f64, part: f64) -> Option<Settings> {
     Some(set)
 }
 
-fn depth(run: &Ducking, trace: &Trace, db: f64) -> Option<Solved> {
+/// Settings that go so deep, from some to begin with.
+pub(super) fn depth(run: &Ducking, trace: &Trace, start: &Settings, db: f64) -> Option<Solved> {
     let depth_at = |part: f64| {
-        let settings = with_depth(&trace.plan.settings, db, part)?;
+        let settings = with_depth(start, db, part)?;
         let deepest = played(run, trace, &settings).into_iter().fold(0.0, f32::max);
         Some((settings, f64::from(deepest)))
     };
@@ -135,7 +176,77 @@ fn depth(run: &Ducking, trace: &Trace, db: f64) -> Option<Solved> {
         };
         format!("{:.1} dB is as near as it gets to {db:.1}: {why}", figures.depth_db)
     });
-    Some(Solved { settings, figures, short })
+    Some(Solved { settings, figures, short, sum: None })
+}
+
+/// Depths that are tried from none to the deepest: the peak of two sounds does not fall steadily with one of them.
+const SCAN: u32 = 40;
+/// Halvings between one that does not do and the next that does.
+const FINE: usize = 5;
+/// The deepest that a sum is kept by, in dB.
+const DEEPEST_DB: f64 = 24.0;
+
+fn keep_sum(run: &Ducking, trace: &Trace, pair: &Pair, over_db: f64, by: SumBy) -> Option<Solved> {
+    let level = |target: &[Frame]| match by {
+        SumBy::Peak => peak_dbfs(pair.sum(target)),
+        SumBy::Average => mean_dbfs(pair.sum(target)),
+    };
+    let key = match by {
+        SumBy::Peak => peak_dbfs(pair.key().iter().copied()),
+        SumBy::Average => mean_dbfs(pair.key().iter().copied()),
+    };
+    let start = &trace.plan.settings;
+    let without = level(&pair.target(trace, None));
+    let limit = key + over_db.clamp(-6.0, 12.0);
+    let at = |part: f64| {
+        let settings = match start {
+            Settings::BeatShape(shape) => {
+                let mut set = shape.clone();
+                set.base.depth_db = DEEPEST_DB * part;
+                Settings::BeatShape(set)
+            }
+            _ => with_depth(start, DEEPEST_DB, part)?,
+        };
+        let settings = readable(&settings);
+        let found = level(&pair.target(trace, Some(&settings)));
+        Some((settings, found))
+    };
+    let (mut best, mut with) = at(0.0)?;
+    let (mut low, mut reached) = (0.0, with <= limit);
+    for step in 1..=SCAN {
+        if reached {
+            break;
+        }
+        let part = f64::from(step) / f64::from(SCAN);
+        let (settings, found) = at(part)?;
+        reached = found <= limit;
+        if reached || found < with {
+            (best, with) = (settings, found);
+        }
+        if !reached {
+            low = part;
+            continue;
+        }
+        let mut high = part;
+        for _ in 0..FINE {
+            let middle = 0.5 * (low + high);
+            let (settings, found) = at(middle)?;
+            if found <= limit {
+                (best, with, high) = (settings, found, middle);
+            } else {
+                low = middle;
+            }
+        }
+    }
+    let figures = tried(run, trace, &best);
+    let short = if !reached {
+        Some(format!("{:.1} dB over the key alone is as near as it gets to {over_db:.1}", with - key))
+    } else if without <= limit {
+        Some("both together are no louder than that without it".to_owned())
+    } else {
+        None
+    };
+    Some(Solved { settings: best, figures, short, sum: Some(SumLevels { key, without, with }) })
 }
 
 /// A shape's depth is what it says; its points say what of it is used.
@@ -148,10 +259,7 @@ fn depth_of_shape(run: &Ducking, trace: &Trace, shape: &BeatShape, db: f64) -> O
     set.base.depth_db = db / used;
     let settings = readable(&Settings::BeatShape(set.clone()));
     let Settings::BeatShape(set) = &settings else { return None };
-    // What it takes away grows with its depth, moment by moment.
-    let by = if shape.base.depth_db > 0.0 { set.base.depth_db / shape.base.depth_db } else { 0.0 };
-    let figures =
-        run.figures_of(trace, &trace.reduction_db.iter().map(|x| (f64::from(*x) * by) as f32).collect::<Vec<_>>());
+    let figures = tried(run, trace, &settings);
     let short = (set.deepest_db() + NEAR_DB < db).then(|| {
         format!(
             "{:.1} dB is as deep as this shape goes: its points use {:.0} % of its depth",
@@ -159,7 +267,7 @@ fn depth_of_shape(run: &Ducking, trace: &Trace, shape: &BeatShape, db: f64) -> O
             100.0 * used
         )
     });
-    Some(Solved { settings, figures, short })
+    Some(Solved { settings, figures, short, sum: None })
 }
 
 fn with_release(settings: &Settings, ms: f64) -> Option<Settings> {
@@ -175,10 +283,11 @@ fn with_release(settings: &Settings, ms: f64) -> Option<Settings> {
 /// The shortest and the longest release that all kinds have, in ms.
 const RELEASE_MS: (f64, f64) = (5.0, 2500.0);
 
-fn recovery(run: &Ducking, trace: &Trace) -> Option<Solved> {
+/// Settings that are back before every next hit, from some to begin with.
+pub(super) fn recovery(run: &Ducking, trace: &Trace, start: &Settings) -> Option<Solved> {
     let at = |part: f64| {
         let ms = RELEASE_MS.0 * libm::pow(RELEASE_MS.1 / RELEASE_MS.0, part);
-        let settings = readable(&with_release(&trace.plan.settings, ms)?);
+        let settings = readable(&with_release(start, ms)?);
         let figures = tried(run, trace, &settings);
         Some((settings, figures))
     };
@@ -211,7 +320,7 @@ fn recovery(run: &Ducking, trace: &Trace) -> Option<Solved> {
         }
         None
     };
-    Some(Solved { settings, figures, short })
+    Some(Solved { settings, figures, short, sum: None })
 }
 
 /// Values as people read them: levels to a hundredth of a decibel, times to a tenth of a millisecond down.

@@ -15,6 +15,8 @@ const RATE: u32 = 48_000;
 const BAR: u64 = 96_000;
 const BEAT: u32 = 24_000;
 
+mod pairs;
+
 // Figures, on reductions that are known.
 
 /// What falls from a depth with a time constant after every hit, over a stretch of one bar.

@@ -41,6 +41,7 @@ impl Matrix {
         Matrix([l * same, l * cross, r * cross, r * same])
     }
 
+    /// Left and right out of left and right.
     #[inline]
     pub fn apply([ll, lr, rl, rr]: [f64; 4], [l, r]: Frame) -> Frame {
         [ll * l + lr * r, rl * l + rr * r]

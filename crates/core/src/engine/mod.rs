@@ -28,11 +28,12 @@ mod sinc;
 mod strip;
 
 pub use compile::Compiler;
+pub use matrix::Matrix;
 pub use meter::{METER_VALUES, SLOT_METER_VALUES, StationMeter};
 pub use plan::Plan;
 pub use score::{Event, planned_hits};
 
-use crate::dsp::{Ramp, Seam};
+use crate::dsp::{DelayLine, Ramp, Seam};
 use crate::session::{AssetBank, Audio, Session, Tap};
 use crate::units::{Frame, ProcessorId, StripId, VoiceId, db_to_gain};
 use build::{Gone, Next};
@@ -72,6 +73,46 @@ pub enum Station {
     /// After the fader.
     Out,
 }
+
+/// What of a processor is heard instead of main.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Listened {
+    /// What it listens to.
+    Key,
+    /// What it takes away: its input less its output.
+    Taken,
+}
+
+/// What a processor takes away while somebody listens to that.
+struct Taken {
+    /// What came in, as much as the processor is late.
+    line: DelayLine,
+    frames: Vec<Frame>,
+    of: Option<(StripId, ProcessorId)>,
+}
+
+impl Taken {
+    /// Allocates.
+    fn new(capacity: usize) -> Self {
+        Taken { line: DelayLine::new(MOST_LATE), frames: vec![[0.0; 2]; capacity], of: None }
+    }
+
+    fn hear(&mut self, [(before, _), (behind, late)]: [(Station, usize); 2], station: Station, frames: &[Frame]) {
+        let kept = &mut self.frames[..frames.len()];
+        if station == before {
+            for (kept, frame) in kept.iter_mut().zip(frames) {
+                *kept = self.line.step(*frame, late);
+            }
+        } else if station == behind {
+            for (kept, frame) in kept.iter_mut().zip(frames) {
+                *kept = [kept[0] - frame[0], kept[1] - frame[1]];
+            }
+        }
+    }
+}
+
+/// Frames that a processor is late at most where somebody listens to what it takes away.
+const MOST_LATE: usize = 4096;
 
 /// What is passed by to compare how it sounds without.
 #[derive(Debug, Clone, Default, PartialEq, Deserialize)]
@@ -132,7 +173,9 @@ pub struct Engine {
     reading: Reading,
     /// Audio by number.
     shelf: Vec<Option<Arc<Audio>>>,
-    listening: Option<(StripId, ProcessorId)>,
+    listening: Option<(StripId, ProcessorId, Listened)>,
+    /// Always there; set aside while a block is rendered.
+    taken: Option<Box<Taken>>,
     listen_seam: Seam,
     /// Processors that are passed by, with linear gains.
     bypass: Vec<(ProcessorId, f64)>,
@@ -172,6 +215,7 @@ impl Engine {
             reading: Reading { kernels: Kernels::new(), kept: Kept::new() },
             shelf: Vec::new(),
             listening: None,
+            taken: Some(Box::new(Taken::new(max_block.max(1)))),
             listen_seam: Seam::new(sample_rate),
             bypass: Vec::new(),
             monitor: Ramp::at([1.0]),
@@ -288,7 +332,7 @@ impl Engine {
         self.position = other.position;
         self.looping = other.looping;
         self.hits_until = other.hits_until;
-        self.listening = other.listening;
+        self.listen(other.listening);
         self.bypass.clone_from(&other.bypass);
         self.monitor = other.monitor.clone();
     }
@@ -345,11 +389,17 @@ impl Engine {
         }
     }
 
-    /// What [`Engine::process`] gives: main, or what a processor's key hears.
-    pub fn listen_to_key(&mut self, of: Option<(StripId, ProcessorId)>) {
-        if self.listening != of {
-            self.listening = of;
-            self.listen_seam.arm();
+    /// What [`Engine::process`] gives: main, or something of a processor. Fit for the audio thread.
+    pub fn listen(&mut self, of: Option<(StripId, ProcessorId, Listened)>) {
+        if self.listening == of {
+            return;
+        }
+        self.listening = of;
+        self.listen_seam.arm();
+        if let Some(taken) = &mut self.taken {
+            taken.of = of.filter(|(.., what)| *what == Listened::Taken).map(|(strip, processor, _)| (strip, processor));
+            taken.frames.fill([0.0; 2]);
+            taken.line.reset();
         }
     }
 
@@ -381,7 +431,10 @@ impl Engine {
     }
 
     fn listened(&self) -> Option<&[Frame]> {
-        let (strip, processor) = self.listening?;
+        let (strip, processor, what) = self.listening?;
+        if what == Listened::Taken {
+            return self.taken.as_ref().map(|taken| &taken.frames[..]);
+        }
         let strip = self.strips.iter().find(|s| s.id == strip)?;
         let key = strip.slots.iter().find(|s| s.id == processor)?.key.as_ref()?;
         Some(&key.frames)
@@ -408,7 +461,7 @@ impl Engine {
                 count = count.min((range.to - self.position) as usize);
             }
         }
-        self.render(count, hear);
+        self.render_heard(count, hear);
         if self.playing {
             self.position += count as u64;
         }
@@ -421,6 +474,23 @@ impl Engine {
             player.jump();
             lead.upcoming.forget();
         }
+    }
+
+    fn render_heard(&mut self, count: usize, hear: &mut impl FnMut(StripId, Station, &[Frame])) {
+        let mut taken = self.taken.take();
+        match taken.as_deref_mut().and_then(|taken| taken.of.map(|of| (of, taken))) {
+            Some(((strip, processor), taken)) => {
+                let around = self.around(strip, processor);
+                self.render(count, &mut |of, station, frames| {
+                    if of == strip {
+                        taken.hear(around, station, frames);
+                    }
+                    hear(of, station, frames);
+                });
+            }
+            None => self.render(count, hear),
+        }
+        self.taken = taken;
     }
 
     fn render(&mut self, count: usize, hear: &mut impl FnMut(StripId, Station, &[Frame])) {

@@ -2,6 +2,7 @@
 import type {
   Applied,
   Bands,
+  BeatShape,
   Check,
   Delay,
   Echo,
@@ -173,6 +174,11 @@ export class Desk {
   /** The echoes of a delay at the session's tempo. */
   echoes(delay: Delay): Echo[] {
     return this.ask(() => this.lane.desk_echoes(), delay);
+  }
+
+  /** What a shape takes away over its length, in steps and at its end, in dB. */
+  shape(shape: BeatShape, steps: number): number[] {
+    return this.ask(() => this.lane.desk_shape(), { shape, steps });
   }
 
   /** The level in dBFS that steady levels come out at; nothing of processors that do not go by the level. */

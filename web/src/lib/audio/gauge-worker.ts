@@ -61,7 +61,10 @@ async function work(run: GaugeRun): Promise<void> {
     tell({ kind: 'progress', part });
   }
   if (!ducks) return tell({ kind: 'found', found: ask(lane.gauge_read()) as never });
-  send({ goal: ducks.goal ? [ducks.focus, ducks.goal] : null });
+  send({
+    goal: ducks.goal ? [ducks.focus, ducks.goal] : null,
+    room: ducks.room ? ducks.focus : null,
+  });
   tell({ kind: 'ducked', ducked: ask(lane.gauge_ducked()) as never });
 }
 

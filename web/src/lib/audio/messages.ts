@@ -4,8 +4,10 @@ import type {
   Edit,
   Goal,
   Measured,
+  PairFigures,
   Proposal,
   Repair,
+  Room,
   Session,
   Solved,
   Suggestion,
@@ -26,8 +28,8 @@ export type ToWorklet =
   | { kind: 'seek'; frame: number }
   | { kind: 'loop'; from: number; to: number }
   | { kind: 'audition'; voice: number; layer: number; tuneSt: number }
-  /** What a processor's key hears instead of main; main again with ids of 0. */
-  | { kind: 'listen'; strip: number; processor: number }
+  /** What a processor's key hears instead of main, or what the processor takes away; main again with ids of 0. */
+  | { kind: 'listen'; strip: number; processor: number; taken: boolean }
   /** Passes processors by; JSON. */
   | { kind: 'passBy'; bypass: Uint8Array }
   /** Watches the sound before and behind a processor, or a strip's end; nothing with ids of 0. */
@@ -63,7 +65,7 @@ export interface GaugeRun {
   /** Whether all processors are passed by. */
   without: boolean;
   /** Where duckers are heard instead of levels: the one in focus, and what it shall do. */
-  ducks?: { focus: number; goal?: Goal };
+  ducks?: { focus: number; goal?: Goal; room?: boolean };
   /** In frames from bar 1. */
   from: number;
   to: number;
@@ -76,6 +78,10 @@ export interface Ducked {
   waves: DuckerWaves[];
   /** Settings that were asked for; nothing where its kind has none. */
   solved: Solved | null;
+  /** What the one in focus does to what it ducks and its key together; nothing beside a question. */
+  pair: PairFigures | null;
+  /** A way to make room, where that was asked for. */
+  room: Room | null;
 }
 
 /** What a run found, and what follows from it. */

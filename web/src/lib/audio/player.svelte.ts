@@ -32,6 +32,8 @@ export class Player {
   fault = $state(0);
   /** The key that is heard instead of main, by its processor. */
   listening = $state<number>();
+  /** Whether that is what it takes away, and not what its key hears. */
+  taken = $state(false);
   /** The newest sound before and behind what is watched. */
   watched = $state.raw<{ before: Float32Array; behind: Float32Array }>();
   readonly meters = new MeterBoard();
@@ -213,10 +215,10 @@ export class Player {
     this.send({ kind: 'audition', voice, layer, tuneSt });
   }
 
-  /** Lets what a processor's key hears out instead of main, or main again. */
-  listen(strip: number, processor: number | undefined): void {
-    this.listening = processor;
-    this.send({ kind: 'listen', strip: processor ? strip : 0, processor: processor ?? 0 });
+  /** Lets what a processor's key hears out instead of main, or what it takes away; or main again. */
+  listen(strip: number, processor: number | undefined, taken = false): void {
+    [this.listening, this.taken] = [processor, processor !== undefined && taken];
+    this.send({ kind: 'listen', strip: processor ? strip : 0, processor: processor ?? 0, taken });
   }
 
   /** Passes processors by at levels that make it fair, and no others. */

@@ -24,6 +24,7 @@ export interface LaneExports {
   desk_lane(voice: number, from: number, to: number): number;
   desk_needed(): number;
   desk_curve(): number;
+  desk_shape(): number;
   desk_transfer(): number;
   desk_decay(): number;
   desk_echoes(): number;
@@ -54,7 +55,7 @@ export interface LaneExports {
   player_meter_values(): number;
   player_short_term_lufs(): number;
   player_true_peak(): number;
-  player_listen(strip: number, processor: number): void;
+  player_listen(strip: number, processor: number, taken: number): void;
   player_fault(): number;
   player_pass_by(): number;
   player_watch(strip: number, processor: number): void;

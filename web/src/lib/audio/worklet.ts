@@ -105,7 +105,7 @@ class LaneProcessor extends AudioWorkletProcessor {
         this.still = 0;
         return lane.player_audition(message.voice, message.layer, message.tuneSt);
       case 'listen':
-        return lane.player_listen(message.strip, message.processor);
+        return lane.player_listen(message.strip, message.processor, message.taken ? 1 : 0);
       case 'passBy':
         writeInput(lane, message.bypass);
         lane.player_pass_by();

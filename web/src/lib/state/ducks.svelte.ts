@@ -1,6 +1,19 @@
 /** What duckers do over the loop, as it was heard last, and duckers that are made to fit. */
-import type { Ducker, DuckerWaves, Edit, Goal, Key, Session, Settings, Solved } from '$lib/api/types';
-import { keysInUse } from './duckers';
+import type {
+  Ducker,
+  DuckerWaves,
+  Edit,
+  Goal,
+  Key,
+  PairFigures,
+  Processor,
+  Room,
+  Session,
+  Settings,
+  Solved,
+} from '$lib/api/types';
+import { BEAT, keysInUse } from './duckers';
+import { DUCK_KINDS, duckKind, goesBack, turned, type DuckKind } from './duck-kinds';
 import type { BoardState } from './board.svelte';
 import type { Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
@@ -8,6 +21,8 @@ import type { SessionState } from './session.svelte';
 const NO_SUCH_VALUE = 'Not set: nothing in it moves by its key, so no value of it decides that.';
 /** Of the loop, bars are heard that are over within so many seconds: what is kept of every piece grows with them. */
 const MOST_S = 32;
+/** Bars in which a way to make room is looked for, at most. */
+const ROOM_BARS = 4;
 /** What a new ducker takes away at its deepest, in dB. */
 const START_DB = 6;
 
@@ -16,6 +31,16 @@ interface Reading {
   from: number;
   to: number;
   found: Map<number, { ducker: Ducker; waves: DuckerWaves | undefined }>;
+  /** The one in focus, and what it does to what it ducks and its key together. */
+  focus: number;
+  pair: PairFigures | null;
+}
+
+/** A way to make room that was found, for a pair. */
+export interface RoomFound {
+  key: number;
+  target: number;
+  room: Room;
 }
 
 /** A key that hears the whole of a strip, before its fader. */
@@ -27,10 +52,18 @@ export const wholeKey = (source: number): Key => ({
   low_pass_hz: 0,
 });
 
+const sentence = (words: string) => `${words[0]?.toUpperCase() ?? ''}${words.slice(1)}.`;
+
 export class Ducks {
   reading = $state.raw<Reading>();
   private listening = false;
   private solving = false;
+  /** The ducker that is looked at, of which more is heard. */
+  focus = $state<number>();
+  /** What was found last of a pair, until somebody decides. */
+  room = $state.raw<RoomFound>();
+  /** How a ducker was set as the kinds that it was before, until the page is left. */
+  private readonly before = new Map<number, Map<DuckKind, Settings>>();
   /** Whether the run under way ends because nobody looks any more. */
   private left = false;
   /** The session of which a run was called off or failed: it is not begun again by itself. */
@@ -72,7 +105,7 @@ export class Ducks {
 
   /** Whether the last run was called off or failed, so that nothing hears again by itself. */
   get rests(): boolean {
-    return this.given === this.session.settledDoc && !this.fresh;
+    return this.given === this.session.settledDoc && !this.whole;
   }
 
   /** Hears again after one that was called off or failed. */
@@ -88,6 +121,16 @@ export class Ducks {
     return last !== undefined && last.doc === this.session.settledDoc && last.from === from && last.to === to;
   }
 
+  /** Whether the one that is looked at was heard as it is now. */
+  get whole(): boolean {
+    return this.fresh && (this.focus === undefined || this.reading?.focus === this.focus);
+  }
+
+  /** What a ducker does to what it ducks and its key together, where it was looked at. */
+  pairOf(processor: number): PairFigures | undefined {
+    return this.reading?.focus === processor ? (this.reading.pair ?? undefined) : undefined;
+  }
+
   /** What a ducker does, as it was heard last; it may have changed since, where `fresh` says no. */
   of(processor: number): Ducker | undefined {
     return this.reading?.found.get(processor)?.ducker;
@@ -100,10 +143,10 @@ export class Ducks {
   /** Hears every ducker again where something changed; what changes meanwhile is heard after that. */
   async listen(): Promise<void> {
     const doc = this.session.settledDoc;
-    if (this.listening || this.fresh || this.gauge.part !== undefined || this.given === doc) return;
+    if (this.listening || this.whole || this.gauge.part !== undefined || this.given === doc) return;
     this.listening = true;
-    const { span } = this;
-    const ducked = await this.gauge.ducks('Hearing what is ducked', 0, span);
+    const { span, focus = 0 } = this;
+    const ducked = await this.gauge.ducks('Hearing what is ducked', focus, span);
     this.listening = false;
     // One that made room for another run, or that nobody looked at any more, is begun again later.
     if (!ducked && this.gauge.part === undefined && !this.left) this.given = doc;
@@ -112,7 +155,7 @@ export class Ducks {
     const found = ducked.duckers.map((ducker, at) => {
       return [ducker.processor, { ducker, waves: ducked.waves[at] }] as const;
     });
-    this.reading = { doc, ...span, found: new Map(found) };
+    this.reading = { doc, ...span, found: new Map(found), focus, pair: ducked.pair };
   }
 
   /** Nobody looks any more: what is under way is called off. */
@@ -125,7 +168,11 @@ export class Ducks {
 
   /** Settings by which a ducker reaches a goal; null where its kind has none, nothing where it was called off or failed. */
   private async solve(processor: number, goal: Goal, edits: Edit[] = []): Promise<Solved | null | undefined> {
-    const doing = goal.goal === 'depth' ? `Looking for ${goal.db} dB` : 'Looking for the longest release';
+    const doing = {
+      depth: () => `Looking for ${goal.goal === 'depth' ? goal.db : 0} dB`,
+      recovery: () => 'Looking for the longest release',
+      sum: () => 'Looking for the least depth',
+    }[goal.goal]();
     this.solving = true;
     const ducked = await this.gauge.ducks(doing, processor, this.span, { edits, goal });
     this.solving = false;
@@ -140,8 +187,13 @@ export class Ducks {
     if (!solved) return;
     if (this.session.doc !== doc)
       return this.session.tell('Not set: the session changed meanwhile. Try again.');
-    if (solved.short) this.session.tell(`${solved.short[0]?.toUpperCase()}${solved.short.slice(1)}.`);
+    if (solved.short) this.session.tell(sentence(solved.short));
     if (goal.goal === 'recovery' && solved.short) return;
+    const { sum } = solved;
+    if (sum && !solved.short)
+      this.session.tell(
+        `Both together: ${sum.without.toFixed(1)} to ${sum.with.toFixed(1)} dBFS, the key alone ${sum.key.toFixed(1)}.`,
+      );
     this.session.apply({
       kind: 'set_processor',
       strip,
@@ -156,6 +208,7 @@ export class Ducks {
    * Resolves with the first of them; with nothing where it was called off or refused.
    */
   async add(strips: number[], source: number): Promise<number | undefined> {
+    if (source === BEAT) return this.put(strips, 'beat_shape', null);
     const kind = this.session.desk.kinds.find((k) => k.default.kind === 'compressor');
     const [first] = strips;
     if (!kind || first === undefined || this.solving) return undefined;
@@ -171,8 +224,21 @@ export class Ducks {
     if (this.session.fit([plain])[0] !== undefined) return void this.session.apply(plain);
     const settings = await this.fitting(kind.default, (to) => made(to, [first]));
     if (!settings) return undefined;
+    return this.show(made(settings, strips), strips);
+  }
+
+  /** A plain one of a kind on some strips. */
+  private put(strips: number[], word: Settings['kind'], key: Key | null): number | undefined {
+    const kind = this.session.desk.kinds.find((k) => k.default.kind === word);
+    if (!kind || strips.length === 0) return undefined;
+    const edit: Edit = { kind: 'add_processor', strips, settings: kind.default, key, at: null };
+    return this.show(edit, strips);
+  }
+
+  /** Makes what an edit makes, and looks at the first of it. */
+  private show(edit: Edit, strips: number[]): number | undefined {
     const known = this.processors();
-    if (!this.session.apply(made(settings, strips))) return undefined;
+    if (!this.session.apply(edit)) return undefined;
     const fresh = this.session.doc.strips
       .filter((s) => strips.includes(s.id))
       .flatMap((s) => s.chain.filter((p) => !known.has(p.id)));
@@ -195,5 +261,92 @@ export class Ducks {
     const back = await this.solve(id, { goal: 'recovery' }, [made(deep.settings)]);
     if (back === undefined) return undefined;
     return back && !back.short ? back.settings : deep.settings;
+  }
+
+  /** A ducker becomes another kind, in one step: as deep as it was, with its key and its times where they mean the same. */
+  async become(strip: number, processor: Processor, to: DuckKind): Promise<void> {
+    const from = duckKind(processor.settings);
+    if (!from || from === to) return;
+    const kept = this.before.get(processor.id) ?? new Map<DuckKind, Settings>();
+    kept.set(from, processor.settings);
+    this.before.set(processor.id, kept);
+    const { kinds } = this.session.desk;
+    const word = DUCK_KINDS.find((k) => k.id === to)?.word;
+    const plain = kinds.find((k) => k.default.kind === word)?.default;
+    if (!plain) return;
+    const known = kept.get(to);
+    const set = (settings: Settings): Edit => ({
+      kind: 'set_processor',
+      strip,
+      processor: processor.id,
+      change: { what: 'settings', to: settings },
+    });
+    if (known) return void this.session.apply(set(goesBack(known, processor.settings)));
+    const depth = this.of(processor.id)?.figures.depth_db ?? START_DB;
+    const next = turned(processor.settings, to, plain, depth, this.pairOf(processor.id));
+    const { doc } = this.session;
+    const goal: Goal = { goal: 'depth', db: Math.max(1, Math.round(10 * depth) / 10) };
+    const solved = await this.solve(processor.id, goal, [set(next)]);
+    if (this.session.doc !== doc) return;
+    // Where no value decides how deep it goes, or nothing was heard, it begins as such a kind begins.
+    this.session.apply(set(solved?.settings ?? next));
+  }
+
+  /** Looks for a way in which one strip makes room for another; nothing is changed. */
+  async lookForRoom(key: number, target: number): Promise<void> {
+    const kind = this.session.desk.kinds.find((k) => k.default.kind === 'compressor');
+    if (kind?.default.kind !== 'compressor' || this.solving) return;
+    // It takes nothing away: all that is wanted is where it would stand.
+    const settings: Settings = { ...kind.default, ratio: 1 };
+    const edit: Edit = {
+      kind: 'add_processor',
+      strips: [target],
+      settings,
+      key: wholeKey(key),
+      at: null,
+    };
+    const [refusal] = this.session.fit([edit]);
+    if (refusal !== undefined) return void this.session.apply(edit);
+    this.room = undefined;
+    this.solving = true;
+    const { board } = this;
+    const bars = Math.min(this.bars, ROOM_BARS);
+    const span = { from: board.frameOf(board.loopStart), to: board.frameOf(board.loopStart + bars) };
+    const found = await this.gauge.ducks('Looking for what they share', this.session.doc.next_id, span, {
+      edits: [edit],
+      room: true,
+    });
+    this.solving = false;
+    if (found?.room) this.room = { key, target, room: found.room };
+  }
+
+  /** The edit that takes a proposal over. */
+  roomEdit({ key, target, room }: RoomFound): Edit | undefined {
+    const { proposal } = room;
+    if (!proposal) return undefined;
+    const { settings } = proposal;
+    return { kind: 'add_processor', strips: [target], settings, key: wholeKey(key), at: null };
+  }
+
+  /** Takes the proposal over. */
+  takeRoom(): void {
+    const found = this.room;
+    const edit = found && this.roomEdit(found);
+    this.room = undefined;
+    if (edit && found) this.show(edit, [found.target]);
+  }
+
+  /** Takes over what would do without ducking. */
+  takeFirst(): void {
+    const found = this.room;
+    const first = found?.room.first;
+    const kind = this.session.desk.kinds.find((k) => k.default.kind === 'stereo_image');
+    if (!found || !first || kind?.default.kind !== 'stereo_image') return;
+    this.room = undefined;
+    const settings: Settings =
+      first.way === 'delay'
+        ? { ...kind.default, delay_frames: first.frames }
+        : { ...kind.default, polarity: 'both' };
+    this.session.apply({ kind: 'add_processor', strips: [found.target], settings, key: null, at: null });
   }
 }

@@ -83,14 +83,16 @@ function ducking(answer: (asked: Asked) => Ducked | undefined = () => undefined,
 const solved = (change: Partial<Solved>, figures: Partial<DuckFigures> = {}): Ducked => ({
   duckers: [],
   waves: [],
-  solved: { settings: compressor(), figures: { ...FIGURES, ...figures }, short: null, ...change },
+  solved: { settings: compressor(), figures: { ...FIGURES, ...figures }, short: null, sum: null, ...change },
+  pair: null,
+  room: null,
 });
 const kinds = onDesk().kinds;
 const compressor = (change: object = {}) =>
   ({ ...kinds.find((k) => k.default.kind === 'compressor')?.default, ...change }) as Solved['settings'];
 
 describe('hearing again', () => {
-  const nothing: Ducked = { duckers: [], waves: [], solved: null };
+  const nothing: Ducked = { duckers: [], waves: [], solved: null, pair: null, room: null };
 
   test('happens once for a session and loop as they are', async () => {
     const { ducks, asked, board } = ducking(() => nothing);
@@ -269,7 +271,8 @@ describe('a goal', () => {
   });
 
   test('that no value decides is said', async () => {
-    const { done, told } = await reached({ goal: 'depth', db: 6 }, { duckers: [], waves: [], solved: null });
+    const none = { duckers: [], waves: [], solved: null, pair: null, room: null };
+    const { done, told } = await reached({ goal: 'depth', db: 6 }, none);
     expect([done, told]).toEqual([[], [expect.stringContaining('nothing in it moves')]]);
   });
 

@@ -68,12 +68,12 @@ export class Gauge {
     doing: string,
     focus: number,
     span: { from: number; to: number },
-    { edits = [], goal }: { edits?: Edit[]; goal?: Goal } = {},
+    { edits = [], goal, room = false }: { edits?: Edit[]; goal?: Goal; room?: boolean } = {},
   ): Promise<Ducked | undefined> {
     const answer = await this.ask(doing, {
       edits,
       without: false,
-      ducks: goal ? { focus, goal } : { focus },
+      ducks: { focus, room, ...(goal ? { goal } : {}) },
       ...span,
     });
     return answer?.kind === 'ducked' ? answer.ducked : undefined;

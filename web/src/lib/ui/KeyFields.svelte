@@ -61,7 +61,7 @@
       unit: 'Hz',
     },
   ] as const;
-  const hears = $derived(player.listening === processor.id);
+  const hears = $derived(player.listening === processor.id && !player.taken);
   // Nobody hears a key whose fields are out of sight.
   const place = $derived(`${strip.id} ${processor.id}`);
   $effect(() => {

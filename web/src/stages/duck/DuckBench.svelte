@@ -9,10 +9,15 @@
   import Without from '$lib/ui/Without.svelte';
   import ProcessorFields from '../shape/ProcessorFields.svelte';
   import DuckPicture from './DuckPicture.svelte';
-  import { ducks as isDucker, GONE } from '$lib/state/duckers';
+  import { DUCK_KINDS, duckKind } from '$lib/state/duck-kinds';
+  import { ducks as isDucker, sourceName, sourceOf } from '$lib/state/duckers';
+  import Picker from '$lib/ui/Picker.svelte';
+  import ShapePicture from '../shape/ShapePicture.svelte';
   import { depthText, exaggerated, recovery } from './matrix';
+  import RoomPanel from './RoomPanel.svelte';
+  import { change, lufs } from './spectra';
 
-  const { session, board, ducks, gauge } = desktop();
+  const { session, board, player, ducks, gauge } = desktop();
   const { reduces } = ducks;
   const all = $derived(
     session.doc.strips.flatMap((strip) =>
@@ -25,10 +30,25 @@
       all[0],
   );
   const kind = $derived(session.desk.kinds.find((k) => k.default.kind === current?.processor.settings.kind));
-  const keyName = $derived.by(() => {
-    const source = current?.processor.key?.source ?? GONE;
-    return source === GONE ? 'A lane that is gone' : session.nameOf(source);
+  const keyName = $derived(
+    current ? sourceName(sourceOf(current.processor), (strip) => session.nameOf(strip)) : '',
+  );
+  const became = $derived(current && duckKind(current.processor.settings));
+  const pair = $derived(current && ducks.pairOf(current.processor.id));
+  let making = $state(false);
+  $effect(() => {
+    const id = current?.processor.id;
+    untrack(() => (ducks.focus = id));
   });
+  const takes = $derived(current !== undefined && player.listening === current.processor.id && player.taken);
+  // Nobody hears what is taken away once it is out of sight.
+  $effect(() => {
+    const [at, id] = [current?.strip.id ?? 0, current?.processor.id];
+    return () => untrack(() => player.taken && player.listening === id && player.listen(at, undefined));
+  });
+  /** How loud both together may be over the key alone, in dB. */
+  let over = $state(1);
+  let by = $state<'peak' | 'average'>('peak');
   const name = $derived(current ? session.nameOf(current.strip.id) : '');
   const ducker = $derived(current && ducks.of(current.processor.id));
   const waves = $derived(current && ducks.wavesOf(current.processor.id));
@@ -38,8 +58,8 @@
   // Heard again a moment after the last change, as long as somebody looks.
   const CALM_MS = 250;
   $effect(() => {
-    void [session.settledDoc, board.loopStart, board.loopBars, gauge.part];
-    if (all.length === 0 || ducks.fresh) return;
+    void [session.settledDoc, board.loopStart, board.loopBars, gauge.part, ducks.focus];
+    if (all.length === 0 || ducks.whole) return;
     const timer = setTimeout(() => void untrack(() => ducks.listen()), CALM_MS);
     return () => clearTimeout(timer);
   });
@@ -71,18 +91,33 @@
   );
 </script>
 
-{#if !current || !kind}
+{#if making}
+  <div class="flex items-start gap-6">
+    <RoomPanel onclose={() => (making = false)} />
+    <GaugeBar />
+  </div>
+{:else if !current || !kind}
   <p class="text-second max-w-xl">
     Nothing is ducked yet. Add a key above, then press + in the row that shall make room for it: it starts 6
     dB deep and back before the next hit, as far as the loop lets it. Chosen rows are ducked together.
   </p>
-  <div class="mt-3"><GaugeBar /></div>
+  <p class="mt-3 flex gap-3">
+    <button class="border-ink hover:bg-chosen rounded-md border px-2 py-[2px]" onclick={() => (making = true)}
+      >Make room …</button
+    >
+    <GaugeBar />
+  </p>
 {:else}
   {@const { strip, processor } = current}
   <div class="flex h-full min-h-0 flex-col">
     <div class="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1">
       <h2 class="font-semibold">{keyName} ducks {name}</h2>
-      <span class="text-second">{kind.name}</span>
+      <Picker
+        label="Kind of the ducker"
+        value={became ?? 'whole'}
+        options={DUCK_KINDS.map((k) => ({ value: k.id, text: k.name }))}
+        onpick={(to) => void ducks.become(strip.id, processor, to)}
+      />
       {#if ducker && said}
         <span class="figures">{depthText(depth)} dB</span>
         <span class="figures text-second">on average {depthText(ducker.figures.average_db)} dB</span>
@@ -96,10 +131,26 @@
       {#if ducks.rests && gauge.part === undefined}
         <button class="underline" onclick={() => ducks.again()}>Hear again</button>
       {/if}
+      <button
+        class="hover:bg-chosen border-ink rounded-md border px-2 py-[2px]"
+        onclick={() => (making = true)}>Make room …</button
+      >
       <Without {strip} {processor} />
     </div>
+    {#if pair}
+      <p class="text-second figures mb-1 flex flex-wrap gap-x-4 text-[11px]!" data-testid="pair">
+        <span
+          >{pair.near ? 'about ' : ''}both together {change(pair.peak_dbfs, 1, 'dBFS')}, {lufs(
+            pair.loudness_lufs[0],
+          )} to {lufs(pair.loudness_lufs[1])}</span
+        >
+        <span>{keyName} alone {pair.key_peak_dbfs.toFixed(1)} dBFS</span>
+        <span>{name} loses {pair.lost_db.toFixed(1)} dB</span>
+        {#if pair.overlap_percent}<span>overlap {change(pair.overlap_percent, 0, '%')}</span>{/if}
+      </p>
+    {/if}
     <div class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(250px,300px)] gap-6">
-      <DuckPicture {strip} {processor} {ducker} {waves} {keyName} {name} />
+      <DuckPicture {strip} {processor} {ducker} {waves} {pair} {keyName} {name} />
       <div class="min-h-0 overflow-auto pr-3">
         <Field
           name="Depth"
@@ -113,12 +164,14 @@
           oncommit={(db) => void ducks.reach(strip.id, processor.id, { goal: 'depth', db })}
         />
         <p class="my-1.5 flex flex-wrap gap-2">
-          <button
-            class="border-ink hover:bg-chosen rounded-md border px-2 py-[2px]"
-            title="The longest release that is back, to within 1 dB, before every next hit"
-            onclick={() => void ducks.reach(strip.id, processor.id, { goal: 'recovery' })}
-            >Back before the next hit</button
-          >
+          {#if became !== 'shape' && became !== 'gate'}
+            <button
+              class="border-ink hover:bg-chosen rounded-md border px-2 py-[2px]"
+              title="The longest release that is back, to within 1 dB, before every next hit"
+              onclick={() => void ducks.reach(strip.id, processor.id, { goal: 'recovery' })}
+              >Back before the next hit</button
+            >
+          {/if}
           <button
             class="border-ink rounded-md border px-2 py-[2px] {exaggerating
               ? 'bg-ink text-panel'
@@ -140,7 +193,51 @@
             }}
             onkeyup={(event) => holds(event) && exaggerate(false)}>Hold to exaggerate</button
           >
+          <button
+            class="border-ink rounded-md border px-2 py-[2px] {takes
+              ? 'bg-ink text-panel'
+              : 'hover:bg-chosen'}"
+            aria-pressed={takes}
+            title="What {name} loses, alone"
+            onclick={() => player.listen(strip.id, takes ? undefined : processor.id, true)}
+            >Listen to what is taken away</button
+          >
         </p>
+        {#if processor.key}
+          <Field
+            name="Both over the key alone"
+            label="Both together over {keyName} alone"
+            value={over}
+            min={-6}
+            max={12}
+            step={0.5}
+            unit="dB"
+            reset={1}
+            oncommit={(db) => (over = db)}
+          />
+          <p class="my-1 flex flex-wrap items-center gap-2">
+            <Picker
+              label="Held by"
+              value={by}
+              options={[
+                { value: 'peak', text: 'by peak' },
+                { value: 'average', text: 'by average' },
+              ]}
+              onpick={(to) => (by = to)}
+            />
+            <button
+              class="border-ink hover:bg-chosen rounded-md border px-2 py-[2px]"
+              title="The least depth with which both together are no louder than that"
+              onclick={() => void ducks.reach(strip.id, processor.id, { goal: 'sum', over_db: over, by })}
+              >Keep the sum’s level</button
+            >
+          </p>
+        {/if}
+        {#if processor.settings.kind === 'beat_shape'}
+          <div class="mb-2">
+            <ShapePicture {strip} {processor} shape={processor.settings} of="the shape on {name}" />
+          </div>
+        {/if}
         <ProcessorFields {strip} {processor} {kind} of="the {kind.name.toLowerCase()} of {name}" />
         <h3 class="mt-3 mb-1 font-semibold">What it listens to</h3>
         <KeyFields {strip} {processor} />

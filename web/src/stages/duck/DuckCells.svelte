@@ -4,7 +4,7 @@
   import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
   import { ADD_COLUMN, KEY_COLUMN, RECOVERY_COLUMN } from './columns';
-  import { ducks as isDucker, duckersOf, GONE } from '$lib/state/duckers';
+  import { ducks as isDucker, duckersOf, GONE, sourceName } from '$lib/state/duckers';
   import { depthText, recovery, worst } from './matrix';
 
   let { row }: { row: Row } = $props();
@@ -12,7 +12,7 @@
   const first = $derived(board.rows.find((r) => r.strip.id === row.strip.id)?.key === row.key);
   const keys = $derived(ducks.keys);
   const { reduces } = ducks;
-  const nameOf = (id: number) => (id === GONE ? 'a lane that is gone' : session.nameOf(id));
+  const nameOf = (id: number) => sourceName(id, (strip) => session.nameOf(strip));
   /** The most that a cell shows, in dB. */
   const DEPTH = 24;
   const part = (db: number) => Math.min(1, db / DEPTH);

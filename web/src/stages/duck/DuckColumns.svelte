@@ -6,14 +6,14 @@
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Glyph from '$lib/ui/Glyph.svelte';
   import { ADD_COLUMN, KEY_COLUMN, RECOVERY_COLUMN } from './columns';
-  import { GONE } from '$lib/state/duckers';
+  import { BEAT, sourceName } from '$lib/state/duckers';
   import { keyState } from './matrix';
   import { rhythmTrigger, RHYTHMS, type Rhythm } from './triggers';
 
   const { session, board, ducks } = desktop();
   const keys = $derived(ducks.keys);
   const kindOf = (id: number) => board.rows.find((r) => r.strip.id === id)?.kind;
-  const nameOf = (id: number) => (id === GONE ? 'a lane that is gone' : session.nameOf(id));
+  const nameOf = (id: number) => sourceName(id, (strip) => session.nameOf(strip));
   /** The chosen lane, where a trigger can be like it. */
   const like = $derived.by(() => {
     const voice = board.current?.voice;
@@ -28,6 +28,7 @@
         value: `${s.id}`,
         text: session.nameOf(s.id) + (s.kind === 'trigger' ? ' (trigger)' : ''),
       })),
+    ...(keys.includes(BEAT) ? [] : [{ value: `${BEAT}`, text: 'the beat: a shape' }]),
     ...(like ? [{ value: 'like', text: `a trigger like ${like.name}` }] : []),
     ...RHYTHMS.map((r) => ({ value: r.id as string, text: r.text })),
   ]);

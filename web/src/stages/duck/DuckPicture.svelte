@@ -1,8 +1,10 @@
 <!-- What is taken away, hanging from 0 dB, over the key and the sound before and behind; and the same hit by hit. -->
 <script lang="ts">
-  import type { Ducker, DuckerWaves, Processor, Strip } from '$lib/api/types';
+  import type { Ducker, DuckerWaves, PairFigures, Processor, Strip } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
   import Graph from '$lib/ui/Graph.svelte';
+  import { bandOf } from './band';
+  import Spectra from './Spectra.svelte';
   import { bars, hitLengths, hitLines, placeText, reductionLine, scaleOf, times, waveBand } from './picture';
 
   interface Props {
@@ -10,13 +12,15 @@
     processor: Processor;
     ducker: Ducker | undefined;
     waves: DuckerWaves | undefined;
+    pair: PairFigures | undefined;
     keyName: string;
     name: string;
   }
-  let { strip, processor, ducker, waves, keyName, name }: Props = $props();
+  let { strip, processor, ducker, waves, pair, keyName, name }: Props = $props();
   const { session, board, ducks } = desktop();
   let [width, height] = $state([500, 180]);
-  let view = $state<'loop' | 'hits'>('loop');
+  let view = $state<'loop' | 'hits' | 'spectra'>('loop');
+  const band = $derived(bandOf(processor.settings));
   const color = (id: number | null | undefined) => {
     const kind = board.rows.find((r) => r.strip.id === id)?.kind;
     return kind && kind !== 'main' ? `var(--${kind})` : 'var(--second)';
@@ -40,6 +44,11 @@
   const loudest = $derived(waves ? Math.max(...waves.key, ...waves.before) : 0);
   const at = (frame: number) =>
     placeText(frame / board.time.frames_per_tick + board.loopStart * board.time.bar_ticks, board.time);
+  const VIEWS = [
+    ['loop', 'The loop'],
+    ['hits', 'Hit over hit'],
+    ['spectra', 'Spectra'],
+  ] as const;
   const figure = (ms: number | null) => (ms === null ? '–' : ms.toFixed(0));
 </script>
 
@@ -54,7 +63,7 @@
         {#each grid as line (line.x)}
           <path d="M{line.x} 0V{height}" stroke={line.bar ? 'var(--line)' : 'var(--faint)'} />
         {/each}
-      {:else}
+      {:else if view === 'hits'}
         {#each marks as { x, ms } (ms)}
           <path d="M{x} 0V{height}" stroke="var(--faint)" />
           <text x={x - 3} y={height - 5} text-anchor="end" class="fill-(--second) text-[10px]">{ms} ms</text>
@@ -87,27 +96,50 @@
           stroke="var(--look)"
           stroke-width="1.8"
         />
-      {:else if waves}
+      {:else if waves && view === 'hits'}
         {#each overlaid as path, n (n)}
           <path d={path} fill="none" stroke="var(--look)" stroke-width="1.2" opacity="0.5" />
         {/each}
       {/if}
-      <path d="M0 2H{width}" stroke="var(--second)" />
-      <path d="M0 {split}H{width}" stroke="var(--line)" stroke-dasharray="2 3" />
-      <text x={width - 4} y="14" text-anchor="end" class="fill-(--second) text-[10px]">0 dB</text>
-      <text x={width - 4} y={split - 4} text-anchor="end" class="fill-(--second) text-[10px]">-{deep} dB</text
-      >
+      {#if view === 'spectra'}
+        {#if pair}
+          <Spectra
+            {pair}
+            {width}
+            {height}
+            {band}
+            keyColor={color(processor.key?.source)}
+            color={color(strip.id)}
+          />
+        {:else}
+          <text x={width / 2} y={height / 2} text-anchor="middle" class="fill-(--second) text-[12px]"
+            >{processor.key?.source ? 'being heard …' : 'no key to hold it against'}</text
+          >
+        {/if}
+      {:else}
+        <path d="M0 2H{width}" stroke="var(--second)" />
+        <path d="M0 {split}H{width}" stroke="var(--line)" stroke-dasharray="2 3" />
+        <text x={width - 4} y="14" text-anchor="end" class="fill-(--second) text-[10px]">0 dB</text>
+        <text x={width - 4} y={split - 4} text-anchor="end" class="fill-(--second) text-[10px]"
+          >-{deep} dB</text
+        >
+      {/if}
       {#snippet caption()}
         {#if view === 'loop'}
-          taken away, from above; <span style:color={color(processor.key?.source)}>{keyName}</span> over
+          taken away, from above; {#if processor.key}<span style:color={color(processor.key.source)}
+              >{keyName}</span
+            > over{/if}
           <span style:color={color(strip.id)}>{name}</span>, light before, dark behind
-        {:else}
+        {:else if view === 'hits'}
           every hit over the others, from the hit to the next
+        {:else}
+          <span style:color={color(processor.key?.source)}>{keyName}</span> and
+          <span style:color={color(strip.id)}>{name}</span>, dashed without; shaded: what they share
         {/if}
       {/snippet}
     </Graph>
     <p class="flex gap-3 text-[12px]" role="group" aria-label="What the picture shows">
-      {#each [['loop', 'The loop'], ['hits', 'Hit over hit']] as const as [id, text] (id)}
+      {#each VIEWS as [id, text] (id)}
         <button
           class="rounded-sm px-1 {view === id ? 'bg-chosen' : 'text-second hover:bg-chosen'}"
           aria-pressed={view === id}

@@ -1,8 +1,10 @@
 /** The matrix of keys and what they duck, in words. */
 import type { Ducker, Session, Settings } from '$lib/api/types';
+import { BEAT } from '$lib/state/duckers';
 
 /** What a key cannot do for a reason, in a word; nothing where it sounds. */
 export function keyState(doc: Session, source: number): string {
+  if (source === BEAT) return '';
   const strip = doc.strips.find((s) => s.id === source);
   if (!strip) return 'gone';
   if (strip.kind === 'trigger') return 'trigger';
@@ -55,6 +57,8 @@ export function exaggerated(settings: Settings): Settings {
           b.range_db < 0 ? { ...b, range_db: -24, threshold_dbfs: lower(b.threshold_dbfs) } : b,
         ),
       };
+    case 'beat_shape':
+      return { ...settings, depth_db: 60 };
     default:
       return settings;
   }

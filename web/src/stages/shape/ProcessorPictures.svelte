@@ -9,6 +9,7 @@
   import History from './History.svelte';
   import HitPicture from './HitPicture.svelte';
   import { ceilingOf, shows } from './pictures';
+  import ShapePicture from './ShapePicture.svelte';
   import Transfer from './Transfer.svelte';
 
   interface Props {
@@ -43,4 +44,6 @@
   <EchoPicture delay={settings} {of} />
 {:else if settings.kind === 'envelope_filter'}
   <FilterPicture {settings} {of} />
+{:else if settings.kind === 'beat_shape'}
+  <ShapePicture {strip} {processor} shape={settings} {of} />
 {/if}

@@ -22,7 +22,7 @@ const CURVED: readonly Kind[] = ['compressor', 'gate', 'limiter', 'clipper', 'sa
 /** Kinds that change the shape of a hit. */
 const HITS: readonly Kind[] = ['transient', 'clipper', 'saturation', 'limiter', 'crush', 'enhancer'];
 /** Kinds with a picture of their own. */
-const OWN: readonly Kind[] = ['reverb', 'delay', 'envelope_filter'];
+const OWN: readonly Kind[] = ['reverb', 'delay', 'envelope_filter', 'beat_shape'];
 
 /** Which pictures a kind has. */
 export function shows(kind: KindInfo): { transfer: boolean; hit: boolean; history: boolean } {
@@ -63,6 +63,11 @@ export function outline(
       const of = (curve: number[]) =>
         line(curve.map((db, n) => [(n / 32) * width, held(middle - (db / 18) * middle)]));
       return of((settings.kind === 'equaliser' ? curves?.rest : curves?.moved) ?? []);
+    }
+    case 'beat_shape': {
+      const curve = desk.shape(settings, 24);
+      const deep = Math.max(1, settings.depth_db);
+      return line(curve.map((db, n) => [(n / 24) * width, held((db / deep) * height)]));
     }
     case 'compressor':
     case 'gate':

@@ -16,7 +16,8 @@ export function digitsOf(param: Param): number {
 
 /** Whether a value says nothing as others stand: a time in ms where a note value rules. */
 export const isIdle = (settings: Settings, name: string): boolean =>
-  settings.kind === 'delay' && name === 'time_ms' && settings.note !== 'free';
+  (settings.kind === 'delay' && name === 'time_ms' && settings.note !== 'free') ||
+  (settings.kind === 'beat_shape' && settings.band === 'whole' && (name === 'corner_hz' || name === 'q'));
 
 /** Settings of another kind, with every value and choice that means the same in both. */
 export function asKind(to: KindInfo, settings: Settings, from: KindInfo): Settings {

@@ -163,6 +163,15 @@ impl BeatShape {
         self.points.iter().fold(0.0, |most: f64, p| most.max(p.down_percent)) / 100.0 * self.base.depth_db
     }
 
+    /// What it takes away on the beat over its length, in so many steps and at its end, in dB.
+    pub fn curve_db(&self, place: Place, steps: usize) -> Vec<f64> {
+        let course = Course::new(self, place);
+        let at = |n: usize| course.length * n as f64 / steps.max(1) as f64;
+        let value = |t: f64| course.stretch(t, course.last_db()).at(t);
+        // At its very end, before it begins anew.
+        (0..=steps).map(|n| if n == steps { course.last_db() } else { value(at(n)) }).collect()
+    }
+
     fn shape(&self) -> Option<Shape> {
         match self.base.band {
             ShapeBand::Whole => None,

@@ -94,6 +94,20 @@ fn at_its_points_it_is_exact() {
 }
 
 #[test]
+fn its_picture_is_what_it_does() {
+    for start in 0..4 {
+        let mut shape = shape(BeatShape::starts().swap_remove(start).1, ShapeLength::Quarter, 12.0);
+        shape.base.length = ShapeLength::Half;
+        let drawn = shape.curve_db(Place { sample_rate: RATE, tempo_bpm: 120.0, bar_quarters: 4.0 }, 480);
+        let found = taken(&at_tempo(&shape, 120.0), RATE, (0, 96_000), 512, Starts::Beat, None);
+        for (n, db) in drawn[..480].iter().enumerate() {
+            assert!((db - found[48_000 + 100 * n]).abs() < 1e-9, "{db} at {n}");
+        }
+        assert_eq!(drawn.len(), 481);
+    }
+}
+
+#[test]
 fn points_closer_than_a_millisecond_become_a_line_of_one() {
     let steps = shape(
         vec![point(0.0, 100.0, 0.0), point(50.0, 100.0, 0.0), point(50.0, 0.0, 0.0), point(100.0, 0.0, 0.0)],

@@ -223,12 +223,42 @@ fn what_a_key_hears_can_be_listened_to() {
     add(&mut s, bass, Settings::Compressor(Compressor::default()), Some(Key::new(kick)));
     let processor = s.strip(bass).unwrap().chain[0].id;
     let mut engine = Engine::new(&s, &bank, 128, Metering::On);
-    engine.listen_to_key(Some((bass, processor)));
+    engine.listen(Some((bass, processor, Listened::Key)));
     engine.play();
     let mut out = vec![[0.0; 2]; 12_000];
     engine.process(&mut out);
     let kick_alone = engine_alone(&s, &bank, 0);
     assert_eq!(out[300..], kick_alone[300..12_000]);
+}
+
+#[rstest]
+fn what_a_processor_takes_away_is_what_is_missing(
+    #[values(0.0, 5.0)] lookahead_ms: f64,
+    #[values(64, 1000)] block: usize,
+) {
+    let (mut s, bank) = beat(sine(300.0, 24_000), vec![hit(0)], Hold::Whole, 0.0);
+    let lane = channel(&s, 0);
+    let dry = render(&s, &bank, 30_000, 128);
+    let hard = Compressor { threshold_dbfs: -30.0, lookahead_ms, ..Compressor::default() };
+    add(&mut s, lane, Settings::Compressor(hard), None);
+    let processor = s.strip(lane).unwrap().chain[0].clone();
+    let late = processor.slot(&s.header).latency(RATE);
+    let wet = render(&s, &bank, 30_000, 128);
+    let mut engine = Engine::new(&s, &bank, block, Metering::On);
+    engine.listen(Some((lane, processor.id, Listened::Taken)));
+    engine.play();
+    let mut taken = vec![[0.0; 2]; 30_000];
+    engine.process(&mut taken);
+    assert!(taken.iter().any(|f| f[0].abs() > 0.05));
+    for n in 300..30_000 - late {
+        let (dry, wet, taken) = (dry[n - late.min(n)][0], wet[n][0], taken[n][0]);
+        assert!((taken - (dry - wet)).abs() < 1e-12, "frame {n}: {taken} for {dry} less {wet}");
+    }
+    // And back to main without a click of its own.
+    engine.listen(None);
+    let mut main = vec![[0.0; 2]; 2000];
+    engine.process(&mut main);
+    assert!(main.iter().all(|f| f[0].is_finite()));
 }
 
 /// One voice as it leaves the engine with nothing else in the session.

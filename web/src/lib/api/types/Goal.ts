@@ -1,4 +1,5 @@
 // Made by `cargo xtask types`.
+import type { SumBy } from "./SumBy";
 
 /**
  * What a ducker shall do.
@@ -7,4 +8,12 @@ export type Goal = { "goal": "depth",
 /**
  * In dB, 0 to 60.
  */
-db: number, } | { "goal": "recovery" };
+db: number, } | { "goal": "recovery" } | { "goal": "sum", 
+/**
+ * In dB, -6 to 12.
+ */
+over_db: number, 
+/**
+ * What is held against each other.
+ */
+by: SumBy, };

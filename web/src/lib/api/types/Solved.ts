@@ -1,6 +1,7 @@
 // Made by `cargo xtask types`.
 import type { DuckFigures } from "./DuckFigures";
 import type { Settings } from "./Settings";
+import type { SumLevels } from "./SumLevels";
 
 /**
  * What was found.
@@ -17,4 +18,8 @@ figures: DuckFigures,
 /**
  * Why it is not quite what was asked for, for people.
  */
-short: string | null, };
+short: string | null, 
+/**
+ * Of a sum that is kept.
+ */
+sum: SumLevels | null, };

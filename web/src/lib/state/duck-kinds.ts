@@ -1,0 +1,143 @@
+/** Kinds of duckers, and one that becomes another: what means the same is kept. */
+import type { PairFigures, Settings } from '$lib/api/types';
+
+export const DUCK_KINDS = [
+  { id: 'whole', name: 'The whole sound', word: 'compressor' },
+  { id: 'band', name: 'One band', word: 'equaliser' },
+  { id: 'shape', name: 'A shape', word: 'beat_shape' },
+  { id: 'gate', name: 'Opened by the key', word: 'gate' },
+  { id: 'expander', name: 'Opened in part', word: 'gate' },
+] as const;
+export type DuckKind = (typeof DUCK_KINDS)[number]['id'];
+
+/** A gate of a smaller ratio is an expander. */
+const WHOLE_RATIO = 100;
+
+/** Which kind of ducker some settings are; nothing for a processor that is none. */
+export function duckKind(settings: Settings): DuckKind | undefined {
+  switch (settings.kind) {
+    case 'compressor':
+      return 'whole';
+    case 'equaliser':
+      return 'band';
+    case 'beat_shape':
+      return 'shape';
+    case 'gate':
+      return settings.ratio < WHOLE_RATIO ? 'expander' : 'gate';
+    default:
+      return undefined;
+  }
+}
+
+interface Times {
+  attack_ms?: number;
+  hold_ms?: number;
+  release_ms?: number;
+  lookahead_ms?: number;
+}
+
+const round = (x: number) => Math.round(x * 10) / 10;
+const within = (x: number, least: number, most: number) => Math.min(most, Math.max(least, x));
+
+/** The times of a ducker that others have as well. */
+function timesOf(settings: Settings): Times {
+  switch (settings.kind) {
+    case 'compressor':
+    case 'gate': {
+      const { attack_ms, hold_ms, release_ms, lookahead_ms } = settings;
+      return { attack_ms, hold_ms, release_ms, lookahead_ms };
+    }
+    case 'equaliser': {
+      const band = settings.bands.find((b) => b.range_db !== 0);
+      return band ? { attack_ms: band.attack_ms, release_ms: band.release_ms } : {};
+    }
+    default:
+      return {};
+  }
+}
+
+/** Settings with other times, those that they have. */
+function withTimes(settings: Settings, times: Times): Settings {
+  switch (settings.kind) {
+    case 'compressor':
+    case 'gate': {
+      const hold = settings.kind === 'gate' ? 1000 : 500;
+      return {
+        ...settings,
+        ...times,
+        ...(times.hold_ms === undefined ? {} : { hold_ms: Math.min(hold, times.hold_ms) }),
+      };
+    }
+    case 'equaliser':
+      return {
+        ...settings,
+        bands: settings.bands.map((b) =>
+          b.range_db === 0
+            ? b
+            : {
+                ...b,
+                attack_ms: within(times.attack_ms ?? b.attack_ms, 0.1, 250),
+                release_ms: within(times.release_ms ?? b.release_ms, 5, 2500),
+              },
+        ),
+      };
+    default:
+      return settings;
+  }
+}
+
+/** As it was set before as another kind, with the times that it has now. */
+export const goesBack = (before: Settings, now: Settings): Settings => withTimes(before, timesOf(now));
+
+/** The band that holds most of what a pair shares, in Hz. */
+export function sharedBand(pair: PairFigures | undefined): [number, number] | undefined {
+  const bands = pair?.bands.filter((b) => b.shared_percent >= 10) ?? [];
+  const [first, last] = [bands[0], bands.at(-1)];
+  return first && last ? [first.from_hz, last.to_hz] : undefined;
+}
+
+/**
+ * A ducker as another kind.
+ *
+ * * `plain` – that kind as it begins.
+ * * `depth_db` – how deep it goes.
+ */
+export function turned(
+  settings: Settings,
+  to: DuckKind,
+  plain: Settings,
+  depth_db: number,
+  pair?: PairFigures,
+): Settings {
+  const times = timesOf(settings);
+  switch (plain.kind) {
+    case 'beat_shape':
+      return { ...plain, depth_db: round(within(depth_db, 1, 60)) };
+    case 'gate':
+      return withTimes(
+        { ...plain, ratio: to === 'expander' ? 2 : WHOLE_RATIO, range_db: round(within(depth_db, 1, 100)) },
+        times,
+      );
+    case 'equaliser': {
+      const [from, upTo] = sharedBand(pair) ?? [50, 200];
+      const freq_hz = Math.round(Math.sqrt(from * upTo));
+      const band = {
+        freq_hz,
+        gain_db: 0,
+        q: Math.round(100 * within(freq_hz / (upTo - from), 0.4, 4)) / 100,
+        range_db: -round(within(depth_db, 1, 24)),
+        threshold_dbfs: -40,
+        attack_ms: 2,
+        release_ms: 90,
+        shape: 'bell' as const,
+        slope: '12' as const,
+        switch: 'on' as const,
+      };
+      return withTimes({ ...plain, bands: [band] }, times);
+    }
+    case 'compressor':
+      return withTimes({ ...plain, attack_ms: 2, release_ms: 90 }, times);
+    default:
+      return plain;
+  }
+}
