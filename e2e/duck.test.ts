@@ -127,15 +127,22 @@ test('several rows are ducked at once, by keys; another kind keeps its key, and 
   await page.getByRole('button', { name: 'Undo' }).click();
   await cell(page, 'Kick', 'Snare').waitFor({ state: 'detached' });
 
-  // A gate in its place keeps the key.
+  // Another kind in its place keeps the key and the depth, and back it is as it was.
   await cell(page, 'Kick', 'Sub bass').click();
-  await page.getByRole('button', { name: 'Show in Shape' }).click();
-  await act(page, 'Another kind instead of Compressor', 'Gate');
-  await stage(page, 'Duck');
-  await cell(page, 'Kick', 'Sub bass').click();
+  const kind = page.getByLabel('Kind of the ducker');
+  const release = 'Release of the compressor of Sub bass';
+  const was = await value(page, release);
+  await kind.selectOption({ label: 'One band' });
+  await page.getByText('Moves by').first().waitFor();
   await page.getByRole('heading', { name: 'Kick ducks Sub bass' }).waitFor();
-  await page.getByText('Gate', { exact: true }).first().waitFor();
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await deep(page, 'Kick', 'Sub bass', 6);
+  await kind.selectOption({ label: 'The whole sound' });
+  await until(
+    () => value(page, release),
+    (now) => now === was,
+    'the release that it had',
+  );
+  await deep(page, 'Kick', 'Sub bass', 6);
 
   // A trigger on a rhythm ducks without any lane; it is seen as what it is, and feeds nothing but keys.
   await act(page, 'Add a key to duck by', 'a trigger on every beat');
@@ -147,6 +154,92 @@ test('several rows are ducked at once, by keys; another kind keeps its key, and 
   await row(page, 'Kick').getByRole('button', { name: 'Mute Kick', exact: true }).click();
   await page.getByTitle('Key: Kick, muted').waitFor();
   await deep(page, 'Kick', 'Sub bass', 6);
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
+test('a shape is drawn on the beat and by a key; room is proposed, heard, and taken over', async () => {
+  const { page, faults } = await beat(browser, 'Shapes');
+  await stage(page, 'Duck');
+  await act(page, 'Add a key to duck by', 'the beat: a shape');
+  await page.getByRole('button', { name: 'Duck Sub bass by The beat' }).click();
+  await page.getByRole('heading', { name: 'The beat ducks Sub bass' }).waitFor();
+  await deep(page, 'The beat', 'Sub bass', 9);
+  await page.getByRole('button', { name: 'two steps' }).click();
+  const points = page.getByRole('slider', { name: /^Point \d of the shape on Sub bass$/ });
+  await until(
+    () => points.count(),
+    (n) => n === 5,
+    'five points',
+  );
+  // The first point is dragged to half the depth, by pointer; one more comes by a double click, and goes by a key.
+  const ground = await page.getByTestId('shape-ground').boundingBox();
+  assert.ok(ground);
+  const first = await points.first().boundingBox();
+  assert.ok(first);
+  await page.mouse.move(first.x + first.width / 2, first.y + first.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(ground.x + 3, ground.y + ground.height / 2, { steps: 4 });
+  await page.mouse.up();
+  await until(
+    () => points.first().getAttribute('aria-valuetext'),
+    (text) => /, 4\.[4-6] dB down$/.test(text ?? ''),
+    'half as deep',
+  );
+  await page.mouse.dblclick(ground.x + 0.8 * ground.width, ground.y + 0.3 * ground.height);
+  await until(
+    () => points.count(),
+    (n) => n === 6,
+    'one point more',
+  );
+  await points.last().press('Delete');
+  await until(
+    () => points.count(),
+    (n) => n === 5,
+    'one less',
+  );
+  await typed(page, 'Depth of The beat on Sub bass', '12');
+  await deep(page, 'The beat', 'Sub bass', 12);
+  assert.deepEqual(await violations(page, 'a shape'), []);
+
+  // By a key it begins with every hit of that.
+  await page.getByLabel('Key', { exact: true }).selectOption({ label: 'Kick' });
+  await page.getByRole('heading', { name: 'Kick ducks Sub bass' }).waitFor();
+  await deep(page, 'Kick', 'Sub bass', 12);
+  for (let n = 0; n < 7; n += 1) await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByText('Nothing is ducked yet.').waitFor();
+
+  // What two rows share, and what would take it away.
+  await chosen(page, 'Sub bass');
+  await page.getByRole('button', { name: 'Make room …' }).click();
+  await page.getByRole('button', { name: 'Look for a way' }).click();
+  await page.getByTestId('room-shared').waitFor();
+  const proposal = page.getByTestId('room-proposal');
+  await proposal.waitFor();
+  const [before, behind] = ((await proposal.innerText()).match(/(\d+) to (\d+) %/) ?? [])
+    .slice(1)
+    .map(Number);
+  assert.ok((behind ?? 100) < (before ?? 0), `${before} to ${behind} %`);
+  const hear = page.getByRole('button', { name: 'Hear it' });
+  await hear.click();
+  await cell(page, 'Kick', 'Sub bass').waitFor();
+  await hear.click();
+  await cell(page, 'Kick', 'Sub bass').waitFor({ state: 'detached' });
+  await page.getByRole('button', { name: 'Take it over' }).click();
+  await page.getByRole('heading', { name: 'Kick ducks Sub bass' }).waitFor();
+  // Heard again it is what was said.
+  const pair = page.getByTestId('pair');
+  await until(
+    async () => Number(/overlap \d+ to (\d+) %/.exec(await pair.innerText().catch(() => ''))?.[1] ?? -1),
+    (now) => Math.abs(now - (behind ?? 0)) <= Math.max(2, 0.2 * (behind ?? 0)),
+    `an overlap of ${behind} %`,
+  );
+
+  // The least depth that keeps both together at the level of the key, told with what it was.
+  await page.getByRole('button', { name: 'Keep the sum’s level' }).click();
+  await page
+    .getByText(/^(Both together: |.* over the key alone is as near|Both together are no louder)/)
+    .waitFor();
   assert.deepEqual(faults, []);
   await page.context().close();
 });

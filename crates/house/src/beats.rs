@@ -5,7 +5,7 @@ use crate::kit::tin_harbour;
 use crate::sounds::Sound;
 use lane_core::dsp::delay::{NoteValue, Sides};
 use lane_core::dsp::equaliser::{Shape, Slope};
-use lane_core::dsp::{Band, Clipper, Delay, Equaliser, Reverb, Saturation, Settings};
+use lane_core::dsp::{Band, BeatShape, Clipper, Delay, Equaliser, Gate, Reverb, Saturation, Settings};
 use lane_core::edit::Edit;
 use lane_core::session::{Family, Pattern};
 
@@ -182,7 +182,15 @@ fn copper_weather() -> DemoSession {
             }),
         ],
     );
-    b.duck_by_first(14);
+    // The pad breathes with the beat, whatever plays on it.
+    let mut round = BeatShape { points: BeatShape::starts().swap_remove(1).1, ..BeatShape::default() };
+    round.base.depth_db = 6.0;
+    b.chain(14, vec![Settings::BeatShape(round)]);
+    // The pluck leaves the snare's body alone, and the hat opens the keys a little.
+    let body = Band { freq_hz: 420.0, q: 0.9, range_db: -5.0, threshold_dbfs: -42.0, ..Band::default() };
+    b.duck(13, 1, Settings::Equaliser(Equaliser { bands: vec![Band { release_ms: 90.0, ..body }] }));
+    let open = Gate { threshold_dbfs: -34.0, ratio: 2.0, range_db: 3.0, release_ms: 110.0, ..Gate::default() };
+    b.duck(12, 4, Settings::Gate(open));
     b.done()
 }
 

@@ -243,8 +243,13 @@ impl Builder {
             lookahead_ms: 2.0,
             ..Compressor::default()
         };
-        let (strips, key) = (vec![self.session.voices[voice].channel], Key::new(self.session.voices[0].channel));
-        self.apply(Edit::AddProcessor { strips, settings: Settings::Compressor(duck), key: Some(key), at: None });
+        self.duck(voice, 0, Settings::Compressor(duck));
+    }
+
+    /// A voice that makes room for another.
+    pub fn duck(&mut self, voice: usize, by: usize, settings: Settings) {
+        let (strips, key) = (vec![self.session.voices[voice].channel], Key::new(self.session.voices[by].channel));
+        self.apply(Edit::AddProcessor { strips, settings, key: Some(key), at: None });
     }
 
     pub fn pattern(&mut self, name: &'static str, bars: u32) -> PatternId {

@@ -2,7 +2,7 @@
 
 use crate::{answer, failed, read_input};
 use lane_core::checks::Repair;
-use lane_core::ducking::{Ducker, DuckerWaves, Ducking, Goal, PairFigures, Room, Solved, make_room, solve};
+use lane_core::ducking::{Ducker, DuckerWaves, Ducking, Focus, Goal, PairFigures, Room, Solved, make_room, solve};
 use lane_core::edit::{self, Edit};
 use lane_core::engine::LoopRange;
 use lane_core::levels::{Measured, Measuring, Proposal, Suggestion, SumLine, propose, suggest, sum_repair, sums};
@@ -114,10 +114,15 @@ pub extern "C" fn gauge_start(from: f64, to: f64, without: u32) -> usize {
 
 /// Begins to hear duckers over a range in frames.
 ///
-/// * `focus` – the processor whose key is kept, to be seen and solved for; 0 for none.
+/// * `focus` – the processor of which more is kept, to be seen and solved for; 0 for none.
+/// * `alone` – 1 where no other is heard.
 #[unsafe(no_mangle)]
-pub extern "C" fn gauge_ducks(from: f64, to: f64, focus: u32) -> usize {
-    let focus = (focus > 0).then_some(ProcessorId(focus));
+pub extern "C" fn gauge_ducks(from: f64, to: f64, focus: u32, alone: u32) -> usize {
+    let focus = match (focus, alone) {
+        (0, _) => Focus::None,
+        (id, 1) => Focus::Alone(ProcessorId(id)),
+        (id, _) => Focus::Beside(ProcessorId(id)),
+    };
     start(from, to, |session, bank, range| Run::Ducks(Ducking::new(session, bank, range, focus)))
 }
 

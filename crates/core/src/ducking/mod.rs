@@ -16,7 +16,7 @@ mod trace;
 pub use figures::{DuckFigures, DuckHit, figures};
 pub use pair::{PairBand, PairFigures};
 pub use room::{Alternative, Room, RoomProposal, make_room};
-pub use run::{Ducker, DuckerWaves, Ducking};
+pub use run::{Ducker, DuckerWaves, Ducking, Focus};
 pub use solve::{Goal, Solved, SumBy, SumLevels, solve};
 
 /// Frames that one value of a reduction stands for.

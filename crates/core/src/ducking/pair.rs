@@ -11,7 +11,7 @@ use crate::units::{Frame, StripId, gain_to_db};
 use serde::Serialize;
 
 /// Seconds that are held against each other at most.
-pub(super) const MOST_S: u64 = 16;
+pub(super) const MOST_S: u64 = 10;
 /// Frames computed at a time.
 const BLOCK: usize = 256;
 

@@ -3,7 +3,7 @@
 use super::overlap::{BANDS, Cells, edges_hz, overlap};
 use super::pair::{Pair, PairFigures};
 use super::run::Ducking;
-use super::solve::{depth, recovery};
+use super::solve::{depth, recovery, tried};
 use crate::dsp::equaliser::{Band, Equaliser, Shape};
 use crate::dsp::{Compressor, Settings};
 use crate::units::{Frame, ProcessorId};
@@ -62,13 +62,15 @@ pub struct Room {
 const LITTLE_PERCENT: f64 = 5.0;
 /// Depths that are tried, the least first, until the overlap is halved.
 const DEPTHS_DB: [f64; 3] = [4.0, 7.0, 11.0];
+/// A proposal leaves no more of the overlap than this part.
+const WORTH: f64 = 0.9;
 /// A band that is proposed holds so much of what is shared, and is no wider than so many octaves.
 const HELD: f64 = 0.8;
 const OCTAVES: f64 = 3.0;
 
 /// What a pair shares and how room would be made; the ducker in focus is one that takes nothing away.
 ///
-/// Cost: transforms of both sounds, then for each depth the ducker over the stretch some forty times.
+/// Cost: transforms of both sounds, the ducker over the stretch some thirty times.
 pub fn make_room(run: &Ducking, processor: ProcessorId) -> Option<Room> {
     let (trace, pair) = run.pair(processor)?;
     let whole = pair.target(trace, None);
@@ -83,34 +85,51 @@ pub fn make_room(run: &Ducking, processor: ProcessorId) -> Option<Room> {
         return none(shared.percent, "they share next to nothing: there is no room to make");
     }
     let band = band_of(&shared.by_band);
-    let start = start_of(band);
-    let mut best: Option<RoomProposal> = None;
+    let Some(most) = DEPTHS_DB.last().and_then(|db| depth(run, trace, &start_of(band), *db)) else {
+        return none(shared.percent, "no depth of a ducker takes any of it away");
+    };
+    // The others go less far, so that they are back sooner.
+    let back = recovery(run, trace, &most.settings).filter(|found| found.short.is_none());
+    let settled = back.map_or(most.settings, |back| back.settings);
+    let mut best: Option<(Settings, f64)> = None;
     for db in DEPTHS_DB {
-        let Some(deep) = depth(run, trace, &start, db) else { break };
-        let back = recovery(run, trace, &deep.settings).filter(|found| found.short.is_none());
-        // Another release changes the depth a little.
-        let settled = back.and_then(|back| depth(run, trace, &back.settings, db)).unwrap_or(deep);
-        let figures = pair.figures_of(&whole, &target, &key, trace, &settled.settings);
-        let enough = figures.overlap_percent.is_some_and(|[before, behind]| behind <= 0.5 * before);
-        let better = best.as_ref().is_none_or(|best| {
-            let percent = |f: &PairFigures| f.overlap_percent.map_or(100.0, |[_, behind]| behind);
-            percent(&figures) < percent(&best.figures) - 1.0
-        });
-        if better && settled.figures.depth_db > 0.5 {
-            best = Some(RoomProposal {
-                settings: settled.settings,
-                depth_db: settled.figures.depth_db,
-                band_hz: band,
-                recovery_ms: settled.figures.recovery_ms,
-                figures,
-            });
+        let settings = limited(&settled, db);
+        let ducked = Cells::of(&pair.target(trace, Some(&settings)), pair.rate());
+        let percent = overlap(&ducked, &key).map_or(0.0, |o| o.percent);
+        if best.as_ref().is_none_or(|(_, least)| percent < least - 1.0) {
+            best = Some((settings, percent));
         }
-        if enough {
+        if percent <= 0.5 * shared.percent {
             break;
         }
     }
-    let short = best.is_none().then(|| "no depth of a ducker takes any of it away".to_owned());
-    Some(Room { overlap_percent: shared.percent, first: alternative(pair, &whole), proposal: best, short })
+    let first = alternative(pair, &whole);
+    let proposal = best.filter(|(_, percent)| *percent <= WORTH * shared.percent).map(|(settings, _)| {
+        let figures = tried(run, trace, &settings);
+        RoomProposal {
+            depth_db: figures.depth_db,
+            band_hz: band,
+            recovery_ms: figures.recovery_ms,
+            figures: pair.figures_of(&whole, &target, &key, trace, &settings),
+            settings,
+        }
+    });
+    let short = proposal.is_none().then(|| {
+        "a ducker takes too little of it away: where one is much louder than the other, taking it down brings them nearer"
+            .to_owned()
+    });
+    Some(Room { overlap_percent: shared.percent, first, proposal, short })
+}
+
+/// The same, going no further than so much.
+fn limited(settings: &Settings, db: f64) -> Settings {
+    let mut set = settings.clone();
+    match &mut set {
+        Settings::Compressor(c) => c.range_db = db,
+        Settings::Equaliser(e) => e.bands.iter_mut().for_each(|b| b.range_db = -db),
+        _ => {}
+    }
+    set
 }
 
 /// The fewest bands side by side that hold most of what is shared, in Hz; nothing where that is most of the sound.
@@ -186,5 +205,25 @@ fn alternative(pair: &Pair, target: &[Frame]) -> Option<Alternative> {
         Some(Alternative::Delay { frames: late as u32, gain_db: waited })
     } else {
         None
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_fewest_bands_that_hold_most_are_proposed_and_the_whole_sound_where_those_are_many() {
+        let mut by_band = [0.0; BANDS];
+        (by_band[1], by_band[2], by_band[10]) = (0.5, 0.35, 0.15);
+        let (from, to) = band_of(&by_band).unwrap();
+        assert_eq!((from, to), (edges_hz(1).0, edges_hz(2).1));
+        let Settings::Equaliser(e) = start_of(Some((from, to))) else { panic!("a moving band") };
+        let band = &e.bands[0];
+        assert!(band.moves() && (band.freq_hz - libm::round(libm::sqrt(from * to))).abs() < 1e-9, "{band:?}");
+        assert!((band.q - band.freq_hz / (to - from)).abs() < 0.01);
+        assert_eq!(band_of(&[1.0 / BANDS as f64; BANDS]), None);
+        assert!(matches!(start_of(None), Settings::Compressor(_)));
+        assert_eq!(band_of(&[0.0; BANDS]), None);
     }
 }

@@ -6,8 +6,8 @@ use super::pair::{Pair, PairFigures};
 use super::trace::{BLOCK, Beginnings, Round, Trace, trace_of};
 use crate::analysis::onsets;
 use crate::engine::{Engine, LoopRange, Metering, Station, planned_hits};
-use crate::routing::{Latencies, links};
-use crate::session::{AssetBank, Audio, Session};
+use crate::routing::{Latencies, Means, links};
+use crate::session::{AssetBank, Audio, Processor, Session, VoiceSource};
 use crate::units::{Frame, ProcessorId, StripId};
 use serde::Serialize;
 use std::collections::{HashMap, HashSet};
@@ -40,12 +40,34 @@ pub struct DuckerWaves {
     /// The key's peaks, linear, from the first to the last part of the stretch; the same parts for all. Nothing where it
     /// has no key.
     pub key: Vec<f32>,
-    /// The sound's before.
+    /// The sound's before; nothing where it was not in focus.
     pub before: Vec<f32>,
-    /// The sound's behind.
+    /// The sound's behind; nothing where it was not in focus.
     pub behind: Vec<f32>,
     /// The most that is taken away, in dB.
     pub reduction_db: Vec<f32>,
+}
+
+/// The ducker that is looked at: its key and its sound are kept, to be seen and solved for. Of others, only what they take
+/// away is heard, not what it does to their sounds.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Focus {
+    /// None.
+    None,
+    /// One, beside the others.
+    Beside(ProcessorId),
+    /// One, and no other is heard.
+    Alone(ProcessorId),
+}
+
+impl Focus {
+    fn hears(self, processor: &Processor) -> bool {
+        processor.ducks() && !matches!(self, Focus::Alone(id) if id != processor.id)
+    }
+
+    fn is(self, processor: &Processor) -> bool {
+        matches!(self, Focus::Beside(id) | Focus::Alone(id) if id == processor.id)
+    }
 }
 
 /// A run on its way.
@@ -67,10 +89,16 @@ pub struct Ducking {
 
 impl Ducking {
     /// * `range` – the stretch, not empty.
-    /// * `focus` – the ducker whose key is kept, to be solved for.
-    pub fn new(session: &Session, bank: &AssetBank, range: LoopRange, focus: Option<ProcessorId>) -> Self {
+    /// * `focus` – what is kept beside figures.
+    pub fn new(session: &Session, bank: &AssetBank, range: LoopRange, focus: Focus) -> Self {
         let rate = session.header.sample_rate;
-        let session = &heard_of(session);
+        let whole_session = session;
+        let session = &heard_of(session, focus);
+        let only = if let Focus::Alone(id) = focus { Some(id) } else { None };
+        let focus = match focus {
+            Focus::None => None,
+            Focus::Beside(id) | Focus::Alone(id) => Some(id),
+        };
         let mut engine = Engine::new(session, bank, BLOCK, Metering::Off);
         engine.set_loop(Some(range));
         let length = (range.to - range.from).max(1);
@@ -83,7 +111,7 @@ impl Ducking {
             .strips
             .iter()
             .flat_map(|strip| strip.chain.iter().enumerate().map(move |(at, p)| (strip, at, p)))
-            .filter(|(_, _, p)| p.ducks())
+            .filter(|(_, _, p)| p.ducks() && only.is_none_or(|id| id == p.id))
             .map(|(strip, at, p)| trace_of(session, &latencies, strip, at, p, focus == Some(p.id), (range, ring)))
             .collect();
         let mut places: HashMap<(StripId, Station), Vec<usize>> = HashMap::new();
@@ -97,6 +125,9 @@ impl Ducking {
                 let from_start = || hits().into_iter().map(|at| (at - range.from) as u32).collect();
                 planned.entry(channel).or_insert_with(from_start);
             }
+        }
+        for trace in traces.iter_mut().filter(|t| !t.shown) {
+            trace.plays = plays(whole_session, trace.strip, range);
         }
         let pair = focus.and_then(|id| {
             let (strip, at, p) = session.strips.iter().find_map(|s| {
@@ -177,8 +208,9 @@ impl Ducking {
             return planned.clone();
         }
         if let Some(Round { starts: Beginnings::Beat { every }, range, .. }) = &trace.round {
-            let first = libm::ceil(range.from as f64 / every) as u64;
-            let frame = |n: u64| libm::ceil(n as f64 * every) as u64;
+            // To the nearest frame, as hits are.
+            let first = libm::floor(range.from as f64 / every) as u64;
+            let frame = |n: u64| libm::round(n as f64 * every) as u64;
             let all = (first..).map(frame).take_while(|at| *at < range.to).filter(|at| *at >= range.from);
             return all.map(|at| (at - range.from) as u32).collect();
         }
@@ -198,7 +230,7 @@ impl Ducking {
                 figures: self.figures_of(trace, &trace.reduction_db),
                 // The beat is always there.
                 keyed: loud(&trace.key) || !trace.keyed,
-                sounds: loud(&trace.sound[0]),
+                sounds: if trace.shown { loud(&trace.sound[0]) } else { trace.plays },
             }
         };
         self.traces.iter().map(of).collect()
@@ -226,47 +258,70 @@ impl Ducking {
             (0..parts).map(|n| stretch[edge(n)..edge(n + 1)].iter().fold(0.0, |m: f32, x| m.max(*x))).collect()
         };
         let (here, behind) = (trace.arrives, trace.arrives + trace.latency);
+        let of_sound = |values: &[f32], late: usize| if trace.shown { most(values, late) } else { Vec::new() };
         Some(DuckerWaves {
             // Nothing of one without a key.
             key: if trace.keyed { most(&trace.key, here) } else { Vec::new() },
-            before: most(&trace.sound[0], here),
-            behind: most(&trace.sound[1], behind),
+            before: of_sound(&trace.sound[0], here),
+            behind: of_sound(&trace.sound[1], behind),
             reduction_db: most(&trace.reduction_db, behind),
         })
     }
 }
 
-/// The session with no more than duckers and their keys hear, so that the rest costs nothing: other voices are gone, and
-/// what sounds goes nowhere else. What arrives at a ducker comes from before it alone, so it stays what it was, as late
-/// as it was.
-fn heard_of(session: &Session) -> Session {
-    let mut needed: HashSet<StripId> = HashSet::new();
-    for strip in &session.strips {
-        for key in strip.chain.iter().filter(|p| p.ducks()).map(|p| p.key.and_then(|key| key.source)) {
-            needed.insert(strip.id);
-            needed.extend(key);
-        }
-    }
+/// The session with no more than has to be heard, so that the rest costs nothing: keys of duckers and the sound of the one
+/// in focus with all before them. What arrives comes from before it alone, so it stays what it was.
+fn heard_of(session: &Session, focus: Focus) -> Session {
     let links = links(session);
-    let mut known = 0;
-    while known < needed.len() {
-        known = needed.len();
-        let more: Vec<StripId> = links.iter().filter(|l| needed.contains(&l.to)).map(|l| l.from).collect();
-        needed.extend(more);
-    }
+    let with_all_before = |mut needed: HashSet<StripId>| {
+        let mut known = 0;
+        while known < needed.len() {
+            known = needed.len();
+            let more: Vec<StripId> = links.iter().filter(|l| needed.contains(&l.to)).map(|l| l.from).collect();
+            needed.extend(more);
+        }
+        needed
+    };
+    let duckers = || session.strips.iter().flat_map(|s| s.chain.iter().map(move |p| (s, p)));
+    let heard = || duckers().filter(|(_, p)| focus.hears(p));
+    let keys = heard().filter_map(|(_, p)| p.key.and_then(|key| key.source));
+    let in_focus = duckers().filter(|(_, p)| focus.is(p)).map(|(s, _)| s.id);
+    let whole = with_all_before(keys.chain(in_focus).collect());
+    let ducked: HashSet<StripId> = heard().map(|(s, _)| s.id).collect();
     // A voice that is not heard may still choke one that is.
     let sets: HashSet<u8> =
-        session.voices.iter().filter(|v| needed.contains(&v.channel)).filter_map(|v| v.choke_set).collect();
-    let mut heard = session.clone();
-    heard.voices.retain(|v| needed.contains(&v.channel) || v.choke_set.is_some_and(|set| sets.contains(&set)));
-    for strip in &mut heard.strips {
-        if !needed.contains(&strip.id) {
-            strip.chain.clear();
+        session.voices.iter().filter(|v| whole.contains(&v.channel)).filter_map(|v| v.choke_set).collect();
+    let mut pruned = session.clone();
+    pruned.voices.retain(|v| whole.contains(&v.channel) || v.choke_set.is_some_and(|set| sets.contains(&set)));
+    for strip in &mut pruned.strips {
+        if !whole.contains(&strip.id) {
+            strip.chain.retain(|p| ducked.contains(&strip.id) && focus.hears(p));
         }
-        strip.output = strip.output.filter(|to| needed.contains(to));
-        strip.sends.retain(|send| needed.contains(&send.to));
+        strip.output = strip.output.filter(|to| whole.contains(to));
+        strip.sends.retain(|send| whole.contains(&send.to));
     }
-    heard
+    pruned
+}
+
+/// Whether anything plays in a range, or shortly before it, that comes to a strip.
+fn plays(session: &Session, strip: StripId, range: LoopRange) -> bool {
+    let links = links(session);
+    let mut before = vec![strip];
+    let mut at = 0;
+    while let Some(id) = before.get(at).copied() {
+        at += 1;
+        for link in links.iter().filter(|l| l.to == id && !matches!(l.means, Means::Key(_))) {
+            if !before.contains(&link.from) {
+                before.push(link.from);
+            }
+        }
+    }
+    let from = range.from.saturating_sub(range.to - range.from);
+    session.voices.iter().filter(|v| before.contains(&v.channel)).any(|v| match v.source {
+        VoiceSource::Recording { .. } => true,
+        VoiceSource::OneShot { .. } => !planned_hits(session, v.channel, from, range.to).is_empty(),
+        VoiceSource::Empty => false,
+    })
 }
 
 /// Frames after a hit at which everything that is kept of it has been heard.

@@ -71,6 +71,8 @@ pub struct Solved {
 const NEAR_DB: f64 = 0.3;
 /// What is so near to it needs no better.
 const ENOUGH_DB: f64 = 0.02;
+/// So near to it, a range ends it.
+const AT_RANGE_DB: f64 = 1e-4;
 /// A release that leaves no more than this is the longest.
 const ENOUGH_MS: f64 = 0.5;
 /// Halvings of a range at most.
@@ -107,7 +109,8 @@ fn played(run: &Ducking, trace: &Trace, settings: &Settings) -> Vec<f32> {
     trace.frames.chunks(PIECE).map(|piece| step(&mut slot, piece)).collect()
 }
 
-fn tried(run: &Ducking, trace: &Trace, settings: &Settings) -> DuckFigures {
+/// What it does with other settings.
+pub(super) fn tried(run: &Ducking, trace: &Trace, settings: &Settings) -> DuckFigures {
     if let (Settings::BeatShape(was), Settings::BeatShape(is)) = (&trace.plan.settings, settings) {
         // What it takes away grows with its depth, moment by moment.
         let by = if was.base.depth_db > 0.0 { is.base.depth_db / was.base.depth_db } else { 0.0 };
@@ -152,18 +155,21 @@ pub(super) fn depth(run: &Ducking, trace: &Trace, start: &Settings, db: f64) -> 
         Some((settings, f64::from(deepest)))
     };
     let (mut low, mut high) = (0.0, 1.0);
-    let (mut best, mut reached) = depth_at(1.0)?;
-    if reached > db {
+    let (mut best, reached) = depth_at(1.0)?;
+    if reached >= db - ENOUGH_DB {
+        // The least that goes so deep: where a range ends it, more would only last longer.
         for _ in 0..HALVINGS {
             let middle = 0.5 * (low + high);
             let (settings, found) = depth_at(middle)?;
-            if (found - db).abs() <= (reached - db).abs() {
-                (best, reached) = (settings, found);
+            if found >= db - ENOUGH_DB {
+                (best, high) = (settings, middle);
+            } else {
+                low = middle;
             }
-            if (reached - db).abs() < ENOUGH_DB {
+            let off = (found - db).abs();
+            if found >= db - ENOUGH_DB && off < ENOUGH_DB && off > AT_RANGE_DB {
                 break;
             }
-            if found < db { low = middle } else { high = middle }
         }
     }
     let settings = readable(&best);

@@ -163,6 +163,10 @@ impl Scene {
     }
 
     fn run(&self, focus: Option<ProcessorId>) -> Ducking {
+        self.run_in(focus.map_or(Focus::None, Focus::Beside))
+    }
+
+    fn run_in(&self, focus: Focus) -> Ducking {
         let mut run =
             Ducking::new(&self.session, &self.bank, LoopRange { from: 0, to: 2 * u64::from(self.rate) }, focus);
         while run.step(10_000) < 1.0 {}
@@ -212,7 +216,7 @@ fn what_is_read_is_what_was_heard(#[case] lookahead: f64, #[case] late_key: bool
         scene.add(kick, Settings::Limiter(Limiter::default()), None);
     }
     let ducker = scene.add(bass, compressor(-30.0, lookahead), Some(kick));
-    let run = scene.run(None);
+    let run = scene.run(Some(ducker));
     let waves = run.waves(ducker, usize::MAX).unwrap();
     // The tone has a peak in every half wave of 480 frames: 30 pieces.
     let window = 30;
@@ -251,6 +255,30 @@ fn hits_stand_where_they_are_planned_and_what_is_taken_away_begins_with_them(#[c
 }
 
 #[test]
+fn alone_or_beside_others_a_ducker_is_the_same() {
+    let (mut scene, kick, bass) = pair();
+    // A chain before and behind, another ducker beside, and one on the key.
+    scene.add(bass, moving(-4.0, -40.0), None);
+    let ducker = scene.add(bass, compressor(-30.0, 2.0), Some(kick));
+    scene.add(bass, Settings::Limiter(Limiter { ceiling_dbtp: -9.0, ..Limiter::default() }), None);
+    let pad = scene.lane("Pad", 2.0, &[0], |t| 0.3 * libm::sin(TAU * 200.0 * t));
+    scene.add(pad, Settings::Limiter(Limiter::default()), None);
+    let other = scene.add(pad, compressor(-36.0, 0.0), Some(bass));
+    scene.add(kick, Settings::BeatShape(shape()), None);
+    let find = |run: &Ducking, id| run.read().into_iter().find(|d| d.processor == id);
+    let [beside, alone, none] = [Focus::Beside(ducker), Focus::Alone(ducker), Focus::None].map(|f| scene.run_in(f));
+    assert_eq!(find(&beside, ducker), find(&alone, ducker));
+    assert_eq!(find(&beside, ducker), find(&none, ducker));
+    assert_eq!(find(&beside, other), find(&none, other));
+    assert_eq!(beside.waves(ducker, 300), alone.waves(ducker, 300));
+    assert_eq!(beside.pair_figures(), alone.pair_figures());
+    assert_eq!(alone.read().len(), 1, "no other is heard");
+    // Of those not in focus, what they take away is told, and not what they do to their sounds.
+    let waves = none.waves(other, 300).unwrap();
+    assert!(waves.before.is_empty() && waves.reduction_db.len() == 300);
+}
+
+#[test]
 fn hits_of_a_bus_are_found_where_they_sound() {
     let (mut scene, kick, bass) = pair();
     scene.edit(Edit::NewBus { name: "Drums".into(), feeders: vec![kick] });
@@ -281,7 +309,7 @@ fn any_pieces_of_a_run_find_the_same() {
     let (mut scene, kick, bass) = pair();
     scene.add(bass, compressor(-30.0, 0.0), Some(kick));
     let found = [1, 777, 96_000, u64::from(u32::MAX)].map(|piece| {
-        let mut run = Ducking::new(&scene.session, &scene.bank, LoopRange { from: 0, to: BAR }, None);
+        let mut run = Ducking::new(&scene.session, &scene.bank, LoopRange { from: 0, to: BAR }, Focus::None);
         while run.step(piece.max(997)) < 1.0 {}
         run.read()
     });
@@ -291,7 +319,7 @@ fn any_pieces_of_a_run_find_the_same() {
 #[test]
 fn a_session_without_duckers_is_read_at_once() {
     let (scene, ..) = pair();
-    let mut run = Ducking::new(&scene.session, &scene.bank, LoopRange { from: 0, to: BAR }, None);
+    let mut run = Ducking::new(&scene.session, &scene.bank, LoopRange { from: 0, to: BAR }, Focus::None);
     assert_eq!(run.step(1), 1.0);
     assert!(run.read().is_empty());
 }
@@ -310,7 +338,7 @@ fn a_shape_is_read_as_it_is_heard(#[values(false, true)] keyed: bool, #[values(f
         scene.add(bass, Settings::Limiter(Limiter { ceiling_dbtp: 0.0, ..Limiter::default() }), None);
     }
     let ducker = scene.add(bass, Settings::BeatShape(shape()), keyed.then_some(kick));
-    let run = scene.run(None);
+    let run = scene.run(Some(ducker));
     let found = run.read().into_iter().find(|d| d.processor == ducker).unwrap();
     assert!(found.keyed && found.sounds);
     assert_eq!(found.figures.hits.iter().map(|h| h.at).collect::<Vec<_>>(), BEATS);

@@ -41,6 +41,10 @@ pub(super) struct Trace {
     /// How many of those are kept.
     pub(super) sound_room: usize,
     pub(super) keeps: bool,
+    /// Whether its sound is what it is in the session.
+    pub(super) shown: bool,
+    /// Whether anything plays on it, where its sound is not heard.
+    pub(super) plays: bool,
     /// Whether it has a key.
     pub(super) keyed: bool,
 }
@@ -127,6 +131,8 @@ pub(super) fn trace_of(
         frames: Vec::new(),
         sound_frames: Vec::new(),
         sound_room: 0,
+        shown: focus,
+        plays: false,
         keyed: processor.key.is_some(),
         keeps: focus || (planned.is_none() && source.is_some()),
         plan,

@@ -53,7 +53,8 @@ async function work(run: GaugeRun): Promise<void> {
   const { ducks } = run;
   ask(
     ducks
-      ? lane.gauge_ducks(run.from, run.to, ducks.focus)
+      ? // A question is about one alone.
+        lane.gauge_ducks(run.from, run.to, ducks.focus, ducks.goal || ducks.room ? 1 : 0)
       : lane.gauge_start(run.from, run.to, run.without ? 1 : 0),
   );
   for (let part = 0; part < 1;) {

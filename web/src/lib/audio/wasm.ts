@@ -65,7 +65,7 @@ export interface LaneExports {
   gauge_asset(channels: number): number;
   gauge_apply(): number;
   gauge_start(from: number, to: number, without: number): number;
-  gauge_ducks(from: number, to: number, focus: number): number;
+  gauge_ducks(from: number, to: number, focus: number, alone: number): number;
   gauge_ducked(): number;
   gauge_step(frames: number): number;
   gauge_read(): number;

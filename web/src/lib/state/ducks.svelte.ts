@@ -152,8 +152,13 @@ export class Ducks {
     if (!ducked && this.gauge.part === undefined && !this.left) this.given = doc;
     this.left = false;
     if (!ducked) return;
+    // What was seen of others before is seen on, as long as nothing changed.
+    const { reading } = this;
+    const same = reading?.doc === doc && reading.from === span.from && reading.to === span.to;
     const found = ducked.duckers.map((ducker, at) => {
-      return [ducker.processor, { ducker, waves: ducked.waves[at] }] as const;
+      const known = same ? reading.found.get(ducker.processor)?.waves : undefined;
+      const waves = ducked.waves[at];
+      return [ducker.processor, { ducker, waves: waves?.before.length ? waves : (known ?? waves) }] as const;
     });
     this.reading = { doc, ...span, found: new Map(found), focus, pair: ducked.pair };
   }

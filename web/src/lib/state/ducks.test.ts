@@ -1,8 +1,18 @@
 import { describe, expect, test } from 'vitest';
-import type { DuckFigures, Edit, Goal, Session, Solved } from '$lib/api/types';
+import type {
+  DuckFigures,
+  DuckerWaves,
+  Edit,
+  Goal,
+  PairFigures,
+  Room,
+  Session,
+  Solved,
+} from '$lib/api/types';
 import type { Ducked } from '$lib/audio/messages';
 import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
 import type { BoardState } from './board.svelte';
+import { BEAT } from './duckers';
 import { Ducks, wholeKey } from './ducks.svelte';
 import type { Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
@@ -18,6 +28,7 @@ const FIGURES: DuckFigures = {
 
 interface Asked {
   focus: number;
+  room: boolean;
   goal?: Goal | undefined;
   edits: Edit[];
 }
@@ -56,10 +67,10 @@ function ducking(answer: (asked: Asked) => Ducked | undefined = () => undefined,
       _: string,
       focus: number,
       __: object,
-      { edits = [], goal }: { edits?: Edit[]; goal?: Goal } = {},
+      { edits = [], goal, room = false }: { edits?: Edit[]; goal?: Goal; room?: boolean } = {},
     ) => {
-      asked.push({ focus, goal, edits });
-      return Promise.resolve(answer({ focus, goal, edits }));
+      asked.push({ focus, goal, edits, room });
+      return Promise.resolve(answer({ focus, goal, edits, room }));
     },
   };
   const board = {
@@ -213,7 +224,7 @@ describe('called off', () => {
     let end: (found: Ducked | undefined) => void = () => undefined;
     const { ducks, gauge, asked } = ducking();
     gauge.ducks = (_, focus) => {
-      asked.push({ focus, edits: [] });
+      asked.push({ focus, edits: [], room: false });
       return new Promise((resolve) => (end = resolve));
     };
     const first = ducks.listen();
@@ -289,5 +300,169 @@ describe('a goal', () => {
   test('that was called off changes nothing', async () => {
     const { done, told } = await reached({ goal: 'recovery' }, undefined);
     expect([done, told]).toEqual([[], []]);
+  });
+});
+
+/** A session whose bass has a compressor that the kick ducks by; asked of every run, whatever it is. */
+function ducked(answer: (asked: Asked) => Ducked | undefined) {
+  const all = ducking(answer);
+  const strip = all.channel('Bass');
+  all.session.apply({
+    kind: 'add_processor',
+    strips: [strip],
+    settings: compressor({ release_ms: 140 }),
+    key: wholeKey(all.channel('Kick')),
+    at: null,
+  });
+  all.done.length = 0;
+  const processor = () => {
+    const found = all.session.doc.strips.find((s) => s.id === strip)?.chain[0];
+    if (!found) throw new Error('it is there');
+    return found;
+  };
+  return { ...all, strip, processor };
+}
+
+describe('on the beat', () => {
+  test('a shape is put on every row that is meant, and looked at, without hearing anything', async () => {
+    const { ducks, done, asked, board, channel, session } = ducking();
+    await ducks.add([channel('Bass'), channel('Pad')], BEAT);
+    expect(asked).toHaveLength(0);
+    expect(done).toHaveLength(1);
+    const made = session.doc.strips.flatMap((s) => s.chain);
+    expect(made.map((p) => [p.settings.kind, p.key])).toEqual([
+      ['beat_shape', null],
+      ['beat_shape', null],
+    ]);
+    expect(board.ducker).toBe(made[0]?.id);
+  });
+});
+
+describe('another kind', () => {
+  test('is one step, as deep as it was, and back it is what it was', async () => {
+    const { ducks, done, asked, strip, processor } = ducked(({ goal, edits }) => {
+      const [edit] = edits;
+      const to =
+        edit?.kind === 'set_processor' && edit.change.what === 'settings' ? edit.change.to : undefined;
+      return goal && to ? solved({ settings: to }) : undefined;
+    });
+    const before = processor();
+    await ducks.become(strip, before, 'gate');
+    expect(done).toHaveLength(1);
+    expect(asked.at(-1)).toMatchObject({ focus: before.id, goal: { goal: 'depth', db: 6 } });
+    expect(processor()).toMatchObject({ key: before.key, settings: { kind: 'gate', release_ms: 140 } });
+    await ducks.become(strip, processor(), 'whole');
+    expect(done).toHaveLength(2);
+    expect(processor()).toEqual(before);
+    expect(asked).toHaveLength(1);
+  });
+
+  test('that nothing was heard of begins as such a kind begins', async () => {
+    const { ducks, strip, processor } = ducked(() => undefined);
+    await ducks.become(strip, processor(), 'shape');
+    expect(processor().settings).toMatchObject({ kind: 'beat_shape', depth_db: 6 });
+    await ducks.become(strip, processor(), 'shape');
+    expect(processor().settings.kind).toBe('beat_shape');
+  });
+});
+
+describe('the one that is looked at', () => {
+  const waves = (loud: number[]): DuckerWaves => ({
+    key: [1],
+    before: loud,
+    behind: loud,
+    reduction_db: [3],
+  });
+  const pair = { lost_db: 1 } as PairFigures;
+  const heard = (processor: number, loud: number[]): Ducked => ({
+    duckers: [{ strip: 1, processor, figures: FIGURES, keyed: true, sounds: true }],
+    waves: [waves(loud)],
+    solved: null,
+    pair,
+    room: null,
+  });
+
+  test('is heard with what it works on, and is seen on when another is looked at', async () => {
+    const { ducks, asked } = ducking(({ focus }) => heard(7, focus === 7 ? [0.5] : []));
+    ducks.focus = 7;
+    await ducks.listen();
+    expect(asked.map((a) => a.focus)).toEqual([7]);
+    expect([ducks.whole, ducks.pairOf(7), ducks.pairOf(8)]).toEqual([true, pair, undefined]);
+    ducks.focus = 8;
+    expect([ducks.fresh, ducks.whole]).toEqual([true, false]);
+    await ducks.listen();
+    expect(asked.map((a) => a.focus)).toEqual([7, 8]);
+    expect(ducks.wavesOf(7)?.before).toEqual([0.5]);
+    await ducks.listen();
+    expect(asked).toHaveLength(2);
+  });
+});
+
+describe('room', () => {
+  const room = (change: Partial<Room> = {}): Room => ({
+    overlap_percent: 40,
+    first: null,
+    proposal: {
+      settings: compressor({ threshold_dbfs: -33 }),
+      depth_db: 4,
+      band_hz: null,
+      recovery_ms: 12,
+      figures: { lost_db: 1 } as PairFigures,
+    },
+    short: null,
+    ...change,
+  });
+  const found = (change: Partial<Room> = {}): Ducked => ({
+    duckers: [],
+    waves: [],
+    solved: null,
+    pair: null,
+    room: room(change),
+  });
+
+  test('is looked for with a ducker that takes nothing away, which nobody has', async () => {
+    const { ducks, asked, done, channel } = ducking(() => found());
+    await ducks.lookForRoom(channel('Kick'), channel('Bass'));
+    expect(done).toEqual([]);
+    expect(asked).toHaveLength(1);
+    expect(asked[0]).toMatchObject({
+      room: true,
+      edits: [{ kind: 'add_processor', settings: { ratio: 1 } }],
+    });
+    expect(ducks.room).toMatchObject({ key: channel('Kick'), target: channel('Bass') });
+  });
+
+  test('is taken over as one step, and looked at', async () => {
+    const { ducks, done, board, channel, session } = ducking(() => found());
+    await ducks.lookForRoom(channel('Kick'), channel('Bass'));
+    ducks.takeRoom();
+    expect(done).toHaveLength(1);
+    const made = session.doc.strips.flatMap((s) => s.chain);
+    expect(made).toHaveLength(1);
+    expect(made[0]).toMatchObject({ key: { source: channel('Kick') }, settings: { threshold_dbfs: -33 } });
+    expect([board.ducker, ducks.room]).toEqual([made[0]?.id, undefined]);
+  });
+
+  test.each([
+    [{ way: 'polarity', gain_db: 6 } as const, { polarity: 'both' }],
+    [{ way: 'delay', frames: 96, gain_db: 3 } as const, { delay_frames: 96 }],
+  ])('is not needed where %o does', async (first, set) => {
+    const { ducks, channel, session } = ducking(() => found({ first }));
+    await ducks.lookForRoom(channel('Kick'), channel('Bass'));
+    ducks.takeFirst();
+    expect(session.doc.strips.flatMap((s) => s.chain)).toMatchObject([
+      { key: null, settings: { kind: 'stereo_image', ...set } },
+    ]);
+  });
+
+  test('that is none changes nothing, and what is refused says why', async () => {
+    const none = ducking(() => found({ proposal: null, short: 'they share next to nothing' }));
+    await none.ducks.lookForRoom(none.channel('Kick'), none.channel('Bass'));
+    expect(none.ducks.room?.room.short).toContain('next to nothing');
+    none.ducks.takeRoom();
+    expect(none.done).toEqual([]);
+    const refused = ducking(() => found(), 'it would listen to itself');
+    await refused.ducks.lookForRoom(refused.channel('Kick'), refused.channel('Bass'));
+    expect([refused.asked, refused.ducks.room]).toEqual([[], undefined]);
   });
 });

@@ -12,7 +12,6 @@
   import { DUCK_KINDS, duckKind } from '$lib/state/duck-kinds';
   import { ducks as isDucker, sourceName, sourceOf } from '$lib/state/duckers';
   import Picker from '$lib/ui/Picker.svelte';
-  import ShapePicture from '../shape/ShapePicture.svelte';
   import { depthText, exaggerated, recovery } from './matrix';
   import RoomPanel from './RoomPanel.svelte';
   import { change, lufs } from './spectra';
@@ -118,6 +117,10 @@
         options={DUCK_KINDS.map((k) => ({ value: k.id, text: k.name }))}
         onpick={(to) => void ducks.become(strip.id, processor, to)}
       />
+      <button
+        class="hover:bg-chosen border-ink rounded-md border px-2 py-[2px]"
+        onclick={() => (making = true)}>Make room …</button
+      >
       {#if ducker && said}
         <span class="figures">{depthText(depth)} dB</span>
         <span class="figures text-second">on average {depthText(ducker.figures.average_db)} dB</span>
@@ -131,10 +134,6 @@
       {#if ducks.rests && gauge.part === undefined}
         <button class="underline" onclick={() => ducks.again()}>Hear again</button>
       {/if}
-      <button
-        class="hover:bg-chosen border-ink rounded-md border px-2 py-[2px]"
-        onclick={() => (making = true)}>Make room …</button
-      >
       <Without {strip} {processor} />
     </div>
     {#if pair}
@@ -232,11 +231,6 @@
               >Keep the sum’s level</button
             >
           </p>
-        {/if}
-        {#if processor.settings.kind === 'beat_shape'}
-          <div class="mb-2">
-            <ShapePicture {strip} {processor} shape={processor.settings} of="the shape on {name}" />
-          </div>
         {/if}
         <ProcessorFields {strip} {processor} {kind} of="the {kind.name.toLowerCase()} of {name}" />
         <h3 class="mt-3 mb-1 font-semibold">What it listens to</h3>

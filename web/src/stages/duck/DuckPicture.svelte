@@ -4,6 +4,7 @@
   import { desktop } from '$lib/state/context';
   import Graph from '$lib/ui/Graph.svelte';
   import { bandOf } from './band';
+  import ShapePicture from '../shape/ShapePicture.svelte';
   import Spectra from './Spectra.svelte';
   import { bars, hitLengths, hitLines, placeText, reductionLine, scaleOf, times, waveBand } from './picture';
 
@@ -148,31 +149,35 @@
       {/each}
     </p>
   </div>
-  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <div class="min-h-0 w-[236px] shrink-0 overflow-auto" tabindex="0" role="region" aria-label="Hit by hit">
-    <table class="figures w-full text-[11px]!">
-      <thead class="text-second bg-raised sticky top-0 text-right">
-        <tr>
-          <th class="text-left font-normal">Hit</th>
-          <th class="font-normal" title="The most that is taken away before the next hit">dB</th>
-          <th class="font-normal" title="From the hit to the deepest point">full ms</th>
-          <th class="font-normal" title="From the hit until no more than 1 dB is taken away">back ms</th>
-          <th class="font-normal" title="From there to the next hit; below 0 late by as much">early</th>
-        </tr>
-      </thead>
-      <tbody class="text-right">
-        {#each hits as hit (hit.at)}
-          <tr class={hit.recovery_ms === null || hit.recovery_ms < 0 ? 'text-look' : ''}>
-            <td class="text-left">{at(hit.at)}</td>
-            <td>-{hit.depth_db.toFixed(1)}</td>
-            <td>{hit.full_ms.toFixed(1)}</td>
-            <td>{figure(hit.back_ms)}</td>
-            <td>{figure(hit.recovery_ms)}</td>
+  {#if processor.settings.kind === 'beat_shape'}
+    <ShapePicture {strip} {processor} shape={processor.settings} of="the shape on {name}" />
+  {:else}
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div class="min-h-0 w-[236px] shrink-0 overflow-auto" tabindex="0" role="region" aria-label="Hit by hit">
+      <table class="figures w-full text-[11px]!">
+        <thead class="text-second bg-raised sticky top-0 text-right">
+          <tr>
+            <th class="text-left font-normal">Hit</th>
+            <th class="font-normal" title="The most that is taken away before the next hit">dB</th>
+            <th class="font-normal" title="From the hit to the deepest point">full ms</th>
+            <th class="font-normal" title="From the hit until no more than 1 dB is taken away">back ms</th>
+            <th class="font-normal" title="From there to the next hit; below 0 late by as much">early</th>
           </tr>
-        {:else}
-          <tr><td colspan="5" class="text-second text-left font-sans">No hit takes anything away.</td></tr>
-        {/each}
-      </tbody>
-    </table>
-  </div>
+        </thead>
+        <tbody class="text-right">
+          {#each hits as hit (hit.at)}
+            <tr class={hit.recovery_ms === null || hit.recovery_ms < 0 ? 'text-look' : ''}>
+              <td class="text-left">{at(hit.at)}</td>
+              <td>-{hit.depth_db.toFixed(1)}</td>
+              <td>{hit.full_ms.toFixed(1)}</td>
+              <td>{figure(hit.back_ms)}</td>
+              <td>{figure(hit.recovery_ms)}</td>
+            </tr>
+          {:else}
+            <tr><td colspan="5" class="text-second text-left font-sans">No hit takes anything away.</td></tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
+  {/if}
 </div>

@@ -129,7 +129,7 @@ fn a_kick_and_a_bass_get_a_band_that_lessens_what_they_share() {
 }
 
 #[test]
-fn what_shares_all_of_itself_is_ducked_whole() {
+fn what_is_shared_all_over_is_ducked_whole_or_not_at_all() {
     let mut scene = Scene::new();
     // Five octaves and more, none louder than the others.
     let wide = |t: f64| [110.0, 330.0, 990.0, 2970.0, 8910.0].iter().map(|hz| libm::sin(TAU * hz * t)).sum::<f64>();
@@ -137,11 +137,12 @@ fn what_shares_all_of_itself_is_ducked_whole() {
     let hat = scene.lane("Hat", 2.0, &[0], |t| 0.06 * wide(t + 0.0007));
     let ducker = scene.add(hat, idle(), Some(clap));
     let room = make_room(&scene.run(Some(ducker)), ducker).unwrap();
-    let proposal = room.proposal.unwrap();
-    assert_eq!(proposal.band_hz, None);
-    assert!(matches!(proposal.settings, Settings::Compressor(_)));
-    let [before, behind] = proposal.figures.overlap_percent.unwrap();
-    assert!(behind < before, "{before} to {behind}");
+    assert!(room.overlap_percent > 30.0, "{room:?}");
+    // All over the spectrum 11 dB may be too little to be worth it; then that is said.
+    match room.proposal {
+        Some(proposal) => assert_eq!((proposal.band_hz, proposal.settings.word()), (None, "compressor".to_owned())),
+        None => assert!(room.short.unwrap().contains("too little of it away")),
+    }
 }
 
 #[test]
