@@ -209,7 +209,10 @@ test('a shape is drawn on the beat and by a key; room is proposed, heard, and ta
   for (let n = 0; n < 7; n += 1) await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByText('Nothing is ducked yet.').waitFor();
 
-  // What two rows share, and what would take it away.
+  // What two rows share, and what would take it away: a bass 9 dB under the kick.
+  await stage(page, 'Levels');
+  await typed(page, 'Fader of Sub bass', '-9');
+  await stage(page, 'Duck');
   await chosen(page, 'Sub bass');
   await page.getByRole('button', { name: 'Make room …' }).click();
   await page.getByRole('button', { name: 'Look for a way' }).click();

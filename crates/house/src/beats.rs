@@ -37,7 +37,7 @@ fn copper_weather() -> DemoSession {
     b.lane(
         Sound::Snare,
         Family::Snare,
-        (-7.8, 0.0),
+        (-7.6, 0.0),
         vec![(verse, fill("....X.......X..o", 2)), (hook, fill("....X..o....X... ....X....o..X.oo", 4))],
     );
     b.lane(
@@ -98,7 +98,7 @@ fn copper_weather() -> DemoSession {
     b.lane(
         Sound::SubBass,
         Family::Bass,
-        (-7.8, 0.0),
+        (-7.6, 0.0),
         vec![(intro, notes(&held)), (verse, notes(&line)), (hook, notes(&[&line[..], &lifted[..]].concat()))],
     );
     let quiet = [(0, 14, [0, 3, 7, 10]), (16, 14, [-2, 1, 5, 8]), (32, 14, [-4, 0, 3, 7]), (48, 15, [-5, -1, 2, 5])];
@@ -133,7 +133,7 @@ fn copper_weather() -> DemoSession {
     b.lane(
         Sound::Pad,
         Family::Music,
-        (3.4, 0.0),
+        (3.9, 0.0),
         vec![(intro, chords(&wide)), (verse, chords(&short)), (hook, chords(&wide))],
     );
     b.bus("Drums", &[0, 1, 2, 3, 9, 10]);
@@ -184,12 +184,12 @@ fn copper_weather() -> DemoSession {
     );
     // The pad breathes with the beat, whatever plays on it.
     let mut round = BeatShape { points: BeatShape::starts().swap_remove(1).1, ..BeatShape::default() };
-    round.base.depth_db = 6.0;
+    round.base.depth_db = 4.0;
     b.chain(14, vec![Settings::BeatShape(round)]);
     // The pluck leaves the snare's body alone, and the hat opens the keys a little.
-    let body = Band { freq_hz: 420.0, q: 0.9, range_db: -5.0, threshold_dbfs: -42.0, ..Band::default() };
+    let body = Band { freq_hz: 420.0, q: 0.9, range_db: -4.0, threshold_dbfs: -42.0, ..Band::default() };
     b.duck(13, 1, Settings::Equaliser(Equaliser { bands: vec![Band { release_ms: 90.0, ..body }] }));
-    let open = Gate { threshold_dbfs: -34.0, ratio: 2.0, range_db: 3.0, release_ms: 110.0, ..Gate::default() };
+    let open = Gate { threshold_dbfs: -34.0, ratio: 2.0, range_db: 2.0, release_ms: 110.0, ..Gate::default() };
     b.duck(12, 4, Settings::Gate(open));
     b.done()
 }

@@ -50,7 +50,7 @@ impl Cells {
         let times = frames.len() / cell;
         let window = |seconds: f64| ((seconds * rate) as usize).next_power_of_two() / 2 * 2;
         let (short, long) = (window(1.5 * CELL_S), window(1.5 * CELL_S * LONG as f64));
-        let mut bands = vec![Vec::with_capacity(times); BANDS];
+        let mut bands: Vec<Vec<f64>> = (0..BANDS).map(|_| Vec::with_capacity(times)).collect();
         let read = |window: usize, cell: usize, bands: &mut [Vec<f64>], edges: &dyn Fn(usize) -> (f64, f64)| {
             let mut spectrum = Spectrum::new(window);
             for time in 0..frames.len() / cell {
@@ -109,14 +109,14 @@ pub fn overlap(target: &Cells, key: &Cells) -> Option<Overlap> {
     let both: Vec<bool> = target.sounds.iter().zip(&key.sounds).map(|(t, k)| *t && *k).collect();
     let long: Vec<bool> = both.chunks(LONG).map(|four| four.iter().any(|b| *b)).collect();
     let (mut all, mut shared, mut by_band) = (0.0, 0.0, [0.0; BANDS]);
-    for band in 0..BANDS {
+    for (band, here) in by_band.iter_mut().enumerate() {
         let times = if band < OCTAVES { &long } else { &both };
         for (both, (t, k)) in times.iter().zip(target.bands[band].iter().zip(&key.bands[band])) {
             if *both {
                 all += t;
                 if *t > 0.0 && *k > 0.0 && *t <= near * k && *k <= near * t {
                     shared += t;
-                    by_band[band] += t;
+                    *here += t;
                 }
             }
         }

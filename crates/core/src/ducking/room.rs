@@ -61,7 +61,7 @@ pub struct Room {
 /// Less of the target's energy than this is not worth a ducker, in per cent.
 const LITTLE_PERCENT: f64 = 5.0;
 /// Depths that are tried, the least first, until the overlap is halved.
-const DEPTHS_DB: [f64; 3] = [4.0, 7.0, 11.0];
+const DEPTHS_DB: [f64; 4] = [4.0, 8.0, 12.0, 15.0];
 /// A proposal leaves no more of the overlap than this part.
 const WORTH: f64 = 0.9;
 /// A band that is proposed holds so much of what is shared, and is no wider than so many octaves.

@@ -14,7 +14,7 @@
   const key = $derived(processor.key);
   /** Every strip can be a source, silent and muted ones too; a loop is refused with its path. */
   const sources = $derived([
-    { value: -1, text: 'Its own input' },
+    { value: -1, text: processor.settings.kind === 'beat_shape' ? 'None: on the beat' : 'Its own input' },
     ...(key && key.source === null ? [{ value: 0, text: 'a lane that is gone' }] : []),
     ...session.doc.strips
       .filter((s) => s.id !== strip.id && s.kind !== 'main')

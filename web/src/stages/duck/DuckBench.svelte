@@ -8,6 +8,7 @@
   import KeyFields from '$lib/ui/KeyFields.svelte';
   import Without from '$lib/ui/Without.svelte';
   import ProcessorFields from '../shape/ProcessorFields.svelte';
+  import BandFields from './BandFields.svelte';
   import DuckPicture from './DuckPicture.svelte';
   import { DUCK_KINDS, duckKind } from '$lib/state/duck-kinds';
   import { ducks as isDucker, sourceName, sourceOf } from '$lib/state/duckers';
@@ -231,6 +232,9 @@
               >Keep the sum’s level</button
             >
           </p>
+        {/if}
+        {#if processor.settings.kind === 'equaliser'}
+          <BandFields {strip} {processor} settings={processor.settings} {name} />
         {/if}
         <ProcessorFields {strip} {processor} {kind} of="the {kind.name.toLowerCase()} of {name}" />
         <h3 class="mt-3 mb-1 font-semibold">What it listens to</h3>

@@ -89,7 +89,7 @@
   const values = [
     { what: 'at_percent', name: 'Place', min: 0, max: 100, step: 0.5, digits: 1 },
     { what: 'down_percent', name: 'Down', min: 0, max: 100, step: 1, digits: 0 },
-    { what: 'bend_percent', name: 'Bend to the next', min: -100, max: 100, step: 5, digits: 0 },
+    { what: 'bend_percent', name: 'Bend', min: -100, max: 100, step: 5, digits: 0 },
   ] as const;
   const withValue = (what: (typeof values)[number]['what'], to: number) =>
     what === 'bend_percent'
@@ -180,7 +180,7 @@
     {/snippet}
   </Graph>
   {#if point}
-    <div class="grid grid-cols-3 gap-x-4">
+    <div class="grid grid-cols-[repeat(auto-fill,minmax(104px,1fr))] gap-x-4">
       {#each values as { what, name, ...field } (what)}
         <Field
           {name}

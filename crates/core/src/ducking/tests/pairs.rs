@@ -111,7 +111,7 @@ fn a_kick_and_a_bass_get_a_band_that_lessens_what_they_share() {
     assert!(room.overlap_percent > 40.0, "{room:?}");
     let proposal = room.proposal.unwrap();
     let (from, to) = proposal.band_hz.unwrap();
-    assert!(from <= 61.0 && to >= 61.0 && to <= 250.0, "{from} to {to} Hz");
+    assert!(from <= 61.0 && (61.0..=250.0).contains(&to), "{from} to {to} Hz");
     let [before, behind] = proposal.figures.overlap_percent.unwrap();
     assert!((before - room.overlap_percent).abs() < 1e-9 && behind <= 0.75 * before, "{before} to {behind}");
     assert!(proposal.recovery_ms.is_some_and(|ms| ms >= 0.0), "{proposal:?}");

@@ -10,11 +10,11 @@ export type DuckerWaves = {
  */
 key: Array<number>, 
 /**
- * The sound's before.
+ * The sound's before; nothing where it was not in focus.
  */
 before: Array<number>, 
 /**
- * The sound's behind.
+ * The sound's behind; nothing where it was not in focus.
  */
 behind: Array<number>, 
 /**

@@ -1,0 +1,57 @@
+<!-- The values of the bands that move by the key. -->
+<script lang="ts">
+  import type { Band, Equaliser, Processor, Strip } from '$lib/api/types';
+  import { desktop } from '$lib/state/context';
+  import Field from '$lib/ui/Field.svelte';
+  import { digitsOf, stepOf } from '../shape/values';
+
+  interface Props {
+    strip: Strip;
+    processor: Processor;
+    settings: Equaliser;
+    /** What labels call it. */
+    name: string;
+  }
+  let { strip, processor, settings, name }: Props = $props();
+  const { session } = desktop();
+  const FIELDS = ['freq_hz', 'q', 'range_db', 'threshold_dbfs', 'attack_ms', 'release_ms'] as const;
+  const info = $derived(session.desk.kinds.find((k) => k.default.kind === 'equaliser')?.bands);
+  const fields = $derived(FIELDS.flatMap((field) => (info?.params ?? []).filter((p) => p.name === field)));
+  const moving = $derived(
+    settings.bands.map((band, at) => ({ band, at })).filter(({ band }) => band.range_db !== 0),
+  );
+  const edit = (at: number, change: Partial<Band>) => ({
+    kind: 'set_processor' as const,
+    strip: strip.id,
+    processor: processor.id,
+    change: {
+      what: 'settings' as const,
+      to: {
+        kind: 'equaliser' as const,
+        bands: settings.bands.map((b, n) => (n === at ? { ...b, ...change } : b)),
+      },
+    },
+  });
+</script>
+
+{#each moving as { band, at } (at)}
+  {#each fields as param (param.name)}
+    {@const value = Number(band[param.name as keyof Band])}
+    <Field
+      name={param.label}
+      label="{param.label} of the band on {name}{moving.length > 1 ? `, ${at + 1}` : ''}"
+      {value}
+      min={param.min}
+      max={param.max}
+      unit={param.unit}
+      reset={param.default}
+      step={stepOf(param, value)}
+      digits={digitsOf(param)}
+      onlive={(to) => session.try(edit(at, { [param.name]: to }))}
+      oncommit={(to) => session.apply(edit(at, { [param.name]: to }))}
+      oncancel={() => session.cancelLive()}
+    />
+  {/each}
+{:else}
+  <p class="text-second">No band of it moves by its key.</p>
+{/each}
