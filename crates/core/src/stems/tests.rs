@@ -284,6 +284,12 @@ fn the_sheet_says_what_ducks_what() {
     assert!(said.contains(&line), "{said}");
     assert!(said.contains("with a gate that it opens at -36.0 dBFS, shut by 40.0 dB."), "{said}");
     assert_eq!(said.matches(" ducks ").count(), 2, "an equaliser that does not move takes nothing away");
+    let mut shape = crate::dsp::BeatShape::default();
+    (shape.base.band, shape.base.corner_hz) = (crate::dsp::beat_shape::ShapeBand::Low, 120.0);
+    let settings = Settings::BeatShape(shape);
+    apply(&mut s, &Edit::AddProcessor { strips: vec![other], settings, key: None, at: None }).unwrap();
+    let line = format!("- The beat ducks {} with a shape of 1/4, by 9.0 dB under 120 Hz.", names[1]);
+    assert!(sheet(&s).contains(&line), "{}", sheet(&s));
     let off = s.strip(other).unwrap().chain.iter().map(|p| p.id).collect();
     apply(&mut s, &Edit::RemoveProcessors { strip: other, processors: off }).unwrap();
     assert!(!sheet(&s).contains("## Ducking"));

@@ -1,7 +1,8 @@
 //! Documents as templates, and rules of routing and chains.
 
 use super::*;
-use crate::dsp::{Settings, StereoImage};
+use crate::dsp::beat_shape::ShapePoint;
+use crate::dsp::{BeatShape, Settings, StereoImage};
 use crate::session::{Hold, Layer, StripSend, TemplateKeeps};
 use crate::units::AssetId;
 
@@ -78,12 +79,22 @@ fn a_template_leaves_what_it_is_told_to_leave(#[case] keeps: TemplateKeeps) {
     s.strips[0].chain[0].settings =
         crate::dsp::Settings::StereoImage(crate::dsp::StereoImage { width_percent: 900.0, ..Default::default() });
 }, "width of the stereo image of Kick is 900 %; 0 to 200 % is allowed")]
+#[case::no_points(|s: &mut Session| set_points(s, &[]), "have to be there")]
+#[case::points_that_go_back(|s: &mut Session| set_points(s, &[50.0, 20.0]), "in the order of their places")]
+#[case::a_point_behind_the_end(|s: &mut Session| set_points(s, &[0.0, 120.0]), "is 120 %; 0 to 100 % is allowed")]
+#[case::too_many_points(|s: &mut Session| set_points(s, &[1.0; 33]), "points of a beat shape")]
 fn routing_and_chains_that_break_a_rule_are_refused(#[case] spoil: fn(&mut Session), #[case] reason: &str) {
     let mut s = full();
     s.validate().unwrap();
     spoil(&mut s);
     let error = s.validate().unwrap_err().to_string();
     assert!(error.contains(reason), "{error}");
+}
+
+/// A beat shape with points at some places, instead of the first processor.
+fn set_points(s: &mut Session, places: &[f64]) {
+    let points = places.iter().map(|at| ShapePoint { at_percent: *at, ..ShapePoint::default() }).collect();
+    s.strips[0].chain[0].settings = Settings::BeatShape(BeatShape { points, ..BeatShape::default() });
 }
 
 #[test]
