@@ -18,6 +18,7 @@ mod connection;
 mod follow;
 mod kept;
 mod layer;
+mod listen;
 mod matrix;
 mod meter;
 mod plan;
@@ -28,12 +29,13 @@ mod sinc;
 mod strip;
 
 pub use compile::Compiler;
+pub use listen::Listened;
 pub use matrix::Matrix;
 pub use meter::{METER_VALUES, SLOT_METER_VALUES, StationMeter};
 pub use plan::Plan;
 pub use score::{Event, planned_hits};
 
-use crate::dsp::{DelayLine, Ramp, Seam};
+use crate::dsp::{Ramp, Seam};
 use crate::session::{AssetBank, Audio, Session, Tap};
 use crate::units::{Frame, ProcessorId, StripId, VoiceId, db_to_gain};
 use build::{Gone, Next};
@@ -41,6 +43,7 @@ use clock::Clock;
 use connection::Connection;
 use follow::STEP;
 use kept::Kept;
+use listen::Taken;
 use player::{Kernels, Reading, VoicePlayer};
 use ring::Turn;
 use score::{Grid, Score, Upcoming};
@@ -73,46 +76,6 @@ pub enum Station {
     /// After the fader.
     Out,
 }
-
-/// What of a processor is heard instead of main.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Listened {
-    /// What it listens to.
-    Key,
-    /// What it takes away: its input less its output.
-    Taken,
-}
-
-/// What a processor takes away while somebody listens to that.
-struct Taken {
-    /// What came in, as much as the processor is late.
-    line: DelayLine,
-    frames: Vec<Frame>,
-    of: Option<(StripId, ProcessorId)>,
-}
-
-impl Taken {
-    /// Allocates.
-    fn new(capacity: usize) -> Self {
-        Taken { line: DelayLine::new(MOST_LATE), frames: vec![[0.0; 2]; capacity], of: None }
-    }
-
-    fn hear(&mut self, [(before, _), (behind, late)]: [(Station, usize); 2], station: Station, frames: &[Frame]) {
-        let kept = &mut self.frames[..frames.len()];
-        if station == before {
-            for (kept, frame) in kept.iter_mut().zip(frames) {
-                *kept = self.line.step(*frame, late);
-            }
-        } else if station == behind {
-            for (kept, frame) in kept.iter_mut().zip(frames) {
-                *kept = [kept[0] - frame[0], kept[1] - frame[1]];
-            }
-        }
-    }
-}
-
-/// Frames that a processor is late at most where somebody listens to what it takes away.
-const MOST_LATE: usize = 4096;
 
 /// What is passed by to compare how it sounds without.
 #[derive(Debug, Clone, Default, PartialEq, Deserialize)]
@@ -397,9 +360,8 @@ impl Engine {
         self.listening = of;
         self.listen_seam.arm();
         if let Some(taken) = &mut self.taken {
-            taken.of = of.filter(|(.., what)| *what == Listened::Taken).map(|(strip, processor, _)| (strip, processor));
-            taken.frames.fill([0.0; 2]);
-            taken.line.reset();
+            let taken_of = of.filter(|(.., what)| *what == Listened::Taken);
+            taken.begin(taken_of.map(|(strip, processor, _)| (strip, processor)));
         }
     }
 

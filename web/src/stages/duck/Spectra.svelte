@@ -1,6 +1,6 @@
 <!-- Both spectra over each other, with what they share. -->
 <script lang="ts">
-  import type { PairFigures } from '$lib/api/types';
+  import type { PairBand, PairFigures } from '$lib/api/types';
   import { hz } from '../shape/pictures';
   import { change, MARKS_HZ, sharedBoxes, spectrumPath, xOfHz } from './spectra';
 
@@ -15,6 +15,11 @@
   }
   let { pair, width, height, keyColor, color, band }: Props = $props();
   const shared = $derived(sharedBoxes(pair.bands, width));
+  const lines = $derived([
+    { name: 'without', level: (b: PairBand) => b.target_dbfs, color, fill: 0.12, dash: '3 2' },
+    { name: 'with', level: (b: PairBand) => b.ducked_dbfs, color, fill: 0.25, dash: undefined },
+    { name: 'key', level: (b: PairBand) => b.key_dbfs, color: keyColor, fill: 0.2, dash: undefined },
+  ]);
 </script>
 
 {#each MARKS_HZ as mark (mark)}
@@ -24,28 +29,16 @@
 {#each shared as box (box.x)}
   <rect x={box.x} width={box.width} {height} fill="var(--look)" opacity={0.06 + 0.22 * box.part} />
 {/each}
-<path
-  d={spectrumPath(pair.bands, (b) => b.target_dbfs, width, height)}
-  fill={color}
-  fill-opacity="0.12"
-  stroke={color}
-  stroke-width="1.2"
-  stroke-dasharray="3 2"
-/>
-<path
-  d={spectrumPath(pair.bands, (b) => b.ducked_dbfs, width, height)}
-  fill={color}
-  fill-opacity="0.25"
-  stroke={color}
-  stroke-width="1.6"
-/>
-<path
-  d={spectrumPath(pair.bands, (b) => b.key_dbfs, width, height)}
-  fill={keyColor}
-  fill-opacity="0.2"
-  stroke={keyColor}
-  stroke-width="1.6"
-/>
+{#each lines as line (line.name)}
+  <path
+    d={spectrumPath(pair.bands, line.level, width, height)}
+    fill={line.color}
+    fill-opacity={line.fill}
+    stroke={line.color}
+    stroke-width="1.5"
+    stroke-dasharray={line.dash}
+  />
+{/each}
 {#if band}
   <path
     d="M{xOfHz(band[0], width)} 0V{height}M{xOfHz(band[1], width)} 0V{height}"

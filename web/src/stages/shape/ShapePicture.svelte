@@ -61,6 +61,10 @@
     if (latest) set(latest);
     else session.cancelLive();
   }
+  function cancel() {
+    dragging = false;
+    session.cancelLive();
+  }
   function key(event: KeyboardEvent, n: number) {
     const by = event.shiftKey ? 5 : 1;
     const p = shape.points[n];
@@ -160,7 +164,7 @@
         onpointerdown={(event) => begin(event, n)}
         onpointermove={drag}
         onpointerup={end}
-        onpointercancel={end}
+        onpointercancel={cancel}
         ondblclick={(event) => {
           event.stopPropagation();
           set(removed(shape.points, n));
@@ -191,6 +195,7 @@
           {...field}
           onlive={(to) => session.try(edit(withValue(what, to)))}
           oncommit={(to) => set(withValue(what, to))}
+          oncancel={() => session.cancelLive()}
         />
       {/each}
     </div>
