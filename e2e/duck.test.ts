@@ -3,7 +3,8 @@ import assert from 'node:assert/strict';
 import { after, before, test } from 'node:test';
 import type { Browser, Page } from 'playwright-core';
 import { violations } from './axe.js';
-import { act, beat, chosen, launch, row, stage, typed, until } from './browser.js';
+import { act, beat, chosen, drop, freshSession, launch, row, stage, typed, until } from './browser.js';
+import { drumLoop, tone } from './wav.js';
 
 let browser: Browser;
 before(async () => void (browser = await launch()));
@@ -243,6 +244,98 @@ test('a shape is drawn on the beat and by a key; room is proposed, heard, and ta
   await page
     .getByText(/^(Both together: |.* over the key alone is as near|Both together are no louder)/)
     .waitFor();
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
+/** Every so many steps up to an end. */
+const every = (step: number, end: number) => Array.from({ length: end / step }, (_, n) => n * step);
+
+test('a finished loop ducks a bass by its hits; two keys, a copy by keys and one drawn out, the worst first', async () => {
+  const { page, faults } = await freshSession(browser, 'Loop');
+  await drop(page, [
+    // Long enough to be a recording; it hits every half second.
+    { name: 'break loop.wav', bytes: drumLoop(120, 6, every(4, 96), []) },
+    { name: 'pad.wav', bytes: tone(300, 1.8) },
+    { name: 'sub bass.wav', bytes: tone(50, 0.6) },
+    { name: 'kick.wav', bytes: tone(55, 0.3) },
+  ]);
+  await row(page, 'Sub bass').waitFor();
+  await page.getByRole('tab', { name: 'Pattern' }).click();
+  for (const name of ['Pad', 'Sub bass', 'Kick']) {
+    await chosen(page, name);
+    await page.getByRole('button', { name: 'Every beat' }).click();
+  }
+  await stage(page, 'Duck');
+  await chosen(page, 'Break loop');
+  await act(page, 'Add a key to duck by', 'a trigger where Break loop hits');
+  await row(page, 'Break loop trigger').getByText('never heard; feeds keys').waitFor();
+  await page.getByRole('button', { name: 'Duck Sub bass by Break loop trigger' }).click();
+  await deep(page, 'Break loop trigger', 'Sub bass', 6);
+
+  // The trigger is set where it is used: later, and softer by as much as the bass is ducked less.
+  await typed(page, 'How much later Break loop trigger hits, earlier below 0', '-10');
+  await typed(page, 'Level of Break loop trigger for keys', '-30');
+  await until(
+    () => depth(page, 'Break loop trigger', 'Sub bass'),
+    (db) => db > -3,
+    'next to nothing',
+  );
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await deep(page, 'Break loop trigger', 'Sub bass', 6);
+
+  // A second key for the same ducker.
+  await page.getByLabel('and', { exact: true }).selectOption({ label: 'Kick' });
+  await page
+    .getByRole('heading', { name: 'Kick and Break loop trigger ducks Sub bass' })
+    .or(page.getByRole('heading', { name: 'Break loop trigger and Kick ducks Sub bass' }))
+    .waitFor();
+  await cell(page, 'Kick', 'Sub bass').waitFor();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await cell(page, 'Kick', 'Sub bass').waitFor({ state: 'detached' });
+
+  // A filter that moves is counted in octaves.
+  await page.getByLabel('Kind of the ducker').selectOption({ label: 'A filter that moves' });
+  await cell(page, 'Break loop trigger', 'Sub bass')
+    .getByText(/^3\.\d oct$/)
+    .or(cell(page, 'Break loop trigger', 'Sub bass').getByText(/^2\.9 oct$/))
+    .waitFor();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await deep(page, 'Break loop trigger', 'Sub bass', 6);
+
+  // Copied by keys, taken back, and drawn out over the row by hand.
+  await cell(page, 'Break loop trigger', 'Sub bass').focus();
+  await page.keyboard.press('Control+c');
+  await page.getByRole('button', { name: 'Duck Pad by Break loop trigger' }).focus();
+  await page.keyboard.press('Control+v');
+  await cell(page, 'Break loop trigger', 'Pad').waitFor();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await cell(page, 'Break loop trigger', 'Pad').waitFor({ state: 'detached' });
+  await cell(page, 'Break loop trigger', 'Sub bass').click();
+  const handle = await page.getByTestId('draw-out').boundingBox();
+  const onto = await row(page, 'Pad').boundingBox();
+  assert.ok(handle && onto);
+  await page.mouse.move(handle.x + 3, handle.y + 3);
+  await page.mouse.down();
+  await page.mouse.move(handle.x + 3, onto.y + onto.height / 2, { steps: 5 });
+  await page.mouse.up();
+  await cell(page, 'Break loop trigger', 'Pad').waitFor();
+
+  // The pad is made to come back late: it stands first then.
+  await cell(page, 'Break loop trigger', 'Pad').click();
+  await typed(page, 'Release of the compressor of Pad', '2000');
+  await row(page, 'Pad')
+    .getByText(/late by|never back/)
+    .waitFor();
+  await page.getByRole('button', { name: 'Against the next hit' }).click();
+  const first = page.locator('[data-duck-row]').first();
+  await until(
+    () => first.getByRole('button', { name: / ducks Pad: / }).count(),
+    (n) => n > 0,
+    'the worst first',
+  );
+  assert.deepEqual(await violations(page, 'copies of duckers'), []);
   assert.deepEqual(faults, []);
   await page.context().close();
 });

@@ -80,6 +80,7 @@ pub fn meant() -> Vec<Value> {
         json!({ "kind": "remove_take", "take": 30 }),
         json!({ "kind": "cut_loop", "cut": { "voice": 6, "pattern": 3, "loop_bpm": 96, "grid_ticks": 240, "pieces": [{ "start_frame": 0, "end_frame": 4000, "voice": 0 }], "voices": [{ "name": "Piece", "family": "snare" }] } }),
         json!({ "kind": "set_choke", "voices": [6, 8], "set": 1 }),
+        json!({ "kind": "set_voice_late", "voices": [6], "late_ms": -12.5 }),
         json!({ "kind": "set_voice_swing", "voices": [6], "swing": { "percent": 60, "grid": "eighth" } }),
         json!({ "kind": "follow", "voice": 8, "leader": 6 }),
         json!({ "kind": "duplicate_voice", "voice": 6, "with_chain": true, "follows": true }),

@@ -3,7 +3,7 @@
 use crate::api;
 use crate::auth::{self, LoginStore};
 use crate::config::ServeArgs;
-use crate::frontend;
+use crate::frontend::{self, Pages};
 use crate::guard;
 use crate::jobs;
 use crate::problem::Problem;
@@ -57,11 +57,12 @@ fn json_problem(error: &JsonPayloadError) -> Problem {
 }
 
 /// All routes.
-pub fn routes(config: &mut web::ServiceConfig, limit: &SignInLimit) {
+pub fn routes(config: &mut web::ServiceConfig, limit: &SignInLimit, pages: Pages) {
     let json = web::JsonConfig::default().limit(JSON_BYTES).error_handler(|error, _| json_problem(&error).into());
     config
         .app_data(json)
         .app_data(web::Data::new(limit.clone()))
+        .app_data(web::Data::new(pages))
         .app_data(web::QueryConfig::default().error_handler(|error, _| {
             Problem::bad_request(format!("The address cannot be understood: {error}.")).into()
         }))
@@ -142,7 +143,7 @@ async fn seed_when_ready(app: &App, demo: DemoAccount, stopping: &Stopping) -> a
 }
 
 /// Serves until stopped. A database that is away ends nothing: what needs it is answered with 503 until it is back.
-pub async fn serve(args: ServeArgs, demo: Option<DemoAccount>) -> anyhow::Result<()> {
+pub async fn serve(args: ServeArgs, demo: Option<DemoAccount>, pages: Pages) -> anyhow::Result<()> {
     let url = args.database.url()?;
     let store = Store::connect(url, CONNECTIONS).context("the database's address cannot be understood")?;
     let stopping = Stopping::by_signal()?;
@@ -171,7 +172,7 @@ pub async fn serve(args: ServeArgs, demo: Option<DemoAccount>) -> anyhow::Result
                     )),
             )
             .wrap(TracingLogger::default())
-            .configure(|c| routes(c, &limit))
+            .configure(|c| routes(c, &limit, pages))
     })
     .workers(4)
     .disable_signals()

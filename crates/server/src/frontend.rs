@@ -1,20 +1,20 @@
-//! The built pages, inside the program.
+//! The built pages, which the program brings along.
 
-use actix_web::{HttpRequest, HttpResponse};
-use rust_embed::RustEmbed;
+use actix_web::{HttpRequest, HttpResponse, web};
+use std::borrow::Cow;
 
-#[derive(RustEmbed)]
-#[folder = "../../web/dist"]
-struct Pages;
+/// A file of the front end by its path; nothing where there is none. The program holds them, so that nothing else has to
+/// wait for pages to be built.
+pub type Pages = fn(&str) -> Option<Cow<'static, [u8]>>;
 
 /// A file of the front end; any other path is the page itself, which routes on its own.
-pub async fn page(request: HttpRequest) -> HttpResponse {
+pub async fn page(request: HttpRequest, pages: web::Data<Pages>) -> HttpResponse {
     let path = request.path().trim_start_matches('/');
-    let (name, file) = match Pages::get(path) {
+    let (name, file) = match pages(path) {
         Some(file) if !path.is_empty() => (path, Some(file)),
         // A missing file of ours is a fault, not a page.
         _ if path.starts_with("assets/") => return HttpResponse::NotFound().finish(),
-        _ => ("index.html", Pages::get("index.html")),
+        _ => ("index.html", pages("index.html")),
     };
     let Some(file) = file else {
         return HttpResponse::ServiceUnavailable().body("The pages are not built. Run ./demo, which builds them.");
@@ -24,5 +24,5 @@ pub async fn page(request: HttpRequest) -> HttpResponse {
     HttpResponse::Ok()
         .content_type(mime_guess::from_path(name).first_or_octet_stream().as_ref())
         .insert_header(("cache-control", keep))
-        .body(file.data)
+        .body(file)
 }

@@ -2,19 +2,21 @@
 
 use crate::{answer, failed, read_input};
 use lane_core::checks::Repair;
-use lane_core::ducking::{Ducker, DuckerWaves, Ducking, Focus, Goal, PairFigures, Room, Solved, make_room, solve};
+use lane_core::ducking::{
+    Ducker, DuckerWaves, Ducking, Focus, Goal, PairFigures, Room, Solved, make_room, recorded_hits, solve,
+};
 use lane_core::edit::{self, Edit};
 use lane_core::engine::LoopRange;
 use lane_core::levels::{Measured, Measuring, Proposal, Suggestion, SumLine, propose, suggest, sum_repair, sums};
 use lane_core::session::{AssetBank, Session};
-use lane_core::units::ProcessorId;
+use lane_core::units::{ProcessorId, VoiceId};
 use serde::{Deserialize, Serialize};
 use std::cell::RefCell;
 
 /// A run on its way.
 enum Run {
-    Levels(Measuring),
-    Ducks(Ducking),
+    Levels(Box<Measuring>),
+    Ducks(Box<Ducking>),
 }
 
 struct Gauge {
@@ -24,11 +26,17 @@ struct Gauge {
 
 impl Gauge {
     fn levels(&self) -> Option<&Measuring> {
-        self.run.as_ref().and_then(|run| if let Run::Levels(run) = run { Some(run) } else { None })
+        match &self.run {
+            Some(Run::Levels(run)) => Some(run),
+            _ => None,
+        }
     }
 
     fn ducks(&self) -> Option<&Ducking> {
-        self.run.as_ref().and_then(|run| if let Run::Ducks(run) = run { Some(run) } else { None })
+        match &self.run {
+            Some(Run::Ducks(run)) => Some(run),
+            _ => None,
+        }
     }
 }
 
@@ -108,7 +116,7 @@ pub extern "C" fn gauge_start(from: f64, to: f64, without: u32) -> usize {
         if without == 1 {
             run.pass_all_by();
         }
-        Run::Levels(run)
+        Run::Levels(Box::new(run))
     })
 }
 
@@ -123,7 +131,7 @@ pub extern "C" fn gauge_ducks(from: f64, to: f64, focus: u32, alone: u32) -> usi
         (id, 1) => Focus::Alone(ProcessorId(id)),
         (id, _) => Focus::Beside(ProcessorId(id)),
     };
-    start(from, to, |session, bank, range| Run::Ducks(Ducking::new(session, bank, range, focus)))
+    start(from, to, |session, bank, range| Run::Ducks(Box::new(Ducking::new(session, bank, range, focus))))
 }
 
 /// Goes on for about so many frames; gives how far it is, 1 at its end.
@@ -159,6 +167,20 @@ pub extern "C" fn gauge_read() -> usize {
             measured,
         }),
         None => failed("nothing was measured yet"),
+    })
+}
+
+/// Where a recording hits, by pattern.
+///
+/// * `sensitivity` – 0 (only the strongest hits) to 1 (the faintest too).
+#[unsafe(no_mangle)]
+pub extern "C" fn gauge_recorded(voice: u32, sensitivity: f64) -> usize {
+    GAUGE.with_borrow(|gauge| {
+        let Some(gauge) = gauge else { return failed(EMPTY) };
+        match BANK.with_borrow(|bank| recorded_hits(&gauge.session, bank, VoiceId(voice), sensitivity)) {
+            Some(hits) => answer(&hits),
+            None => failed("that lane is no recording, or its audio is not here yet"),
+        }
     })
 }
 

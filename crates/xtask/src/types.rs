@@ -3,7 +3,7 @@
 use lane_core::checks::{Check, Trace, TraceQuestion};
 use lane_core::dsp::delay::Echo;
 use lane_core::dsp::{KindInfo, Response};
-use lane_core::ducking::{Ducker, DuckerWaves, Goal, PairFigures, Room, Solved};
+use lane_core::ducking::{Ducker, DuckerWaves, Goal, PairFigures, RecordedHits, Room, Solved};
 use lane_core::edit::{Applied, Destination, Edit, Incoming, NotePlaces};
 use lane_core::engine::{Bypass, MeterLayout};
 use lane_core::levels::{Measured, Proposal, Suggestion, SumLine};
@@ -61,6 +61,7 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(Goal::export_all(&config))?;
     export(Solved::export_all(&config))?;
     export(PairFigures::export_all(&config))?;
+    export(RecordedHits::export_all(&config))?;
     export(Room::export_all(&config))?;
     export(Incoming::export_all(&config))?;
     export(Destination::export_all(&config))?;

@@ -33,6 +33,18 @@ impl Spectrum {
         self.plan.process_with_scratch(&mut self.work, &mut self.scratch);
         self.work[..self.hann.len() / 2 + 1].iter().map(|v| v.norm_sqr())
     }
+
+    /// The powers of both sides together, by one transform.
+    pub fn power_of_both(&mut self, frame: impl Fn(usize) -> Frame) -> impl Iterator<Item = f64> + '_ {
+        for (n, (value, hann)) in self.work.iter_mut().zip(&self.hann).enumerate() {
+            let [l, r] = frame(n);
+            *value = Complex::new(l * hann, r * hann);
+        }
+        self.plan.process_with_scratch(&mut self.work, &mut self.scratch);
+        // One side is real, the other imaginary: what they have in a bin is spread over it and its mirror.
+        let count = self.hann.len();
+        (0..count / 2 + 1).map(move |n| 0.5 * (self.work[n].norm_sqr() + self.work[(count - n) % count].norm_sqr()))
+    }
 }
 
 /// Bands of an octave.
@@ -154,6 +166,17 @@ mod tests {
         // A Hann window of 256 has half of its sum in the bin of a sine: 256 / 4.
         assert!((power[10].sqrt() - 64.0).abs() < 1e-9);
         assert!(power.iter().enumerate().all(|(n, p)| n.abs_diff(10) <= 1 || *p < 1e-18));
+    }
+
+    #[test]
+    fn one_transform_has_the_powers_of_both_sides() {
+        let mut dice = crate::units::Dice::new(&[8]);
+        let frames: Vec<Frame> = (0..240).map(|_| [dice.spread(), 0.3 * dice.spread()]).collect();
+        let mut spectrum = Spectrum::new(240);
+        let [left, right] = [0, 1].map(|side| spectrum.power(|n| frames[n][side]).collect::<Vec<_>>());
+        let both: Vec<f64> = spectrum.power_of_both(|n| frames[n]).collect();
+        assert_eq!(both.len(), 121);
+        assert!(both.iter().zip(left.iter().zip(&right)).all(|(b, (l, r))| (b - l - r).abs() < 1e-9));
     }
 
     #[test]

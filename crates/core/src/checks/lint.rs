@@ -217,10 +217,12 @@ impl Found<'_> {
         }
         for (strip, processor, key) in s.keys().filter(|(_, p, _)| p.on) {
             let what = format!("The {} of {}", processor.settings.name().to_lowercase(), s.strip_name(strip.id));
+            if key.sources().any(|source| sounding.contains(&source)) {
+                continue;
+            }
             let sentence = match key.source {
                 None => format!("{what} listens to a lane that was removed."),
-                Some(source) if sounding.contains(&source) => continue,
-                Some(source) => format!("{what} listens to {}, which never sounds.", s.strip_name(source)),
+                Some(_) => format!("{what} listens to {}, which never sounds.", s.strip_names(key.sources())),
             };
             let change = ProcessorChange::Key(None);
             let edit = Edit::SetProcessor { strip: strip.id, processor: processor.id, change };
@@ -235,8 +237,10 @@ impl Found<'_> {
     /// Duckers that do what is seldom meant.
     fn duckers(&mut self) {
         let s = self.session;
-        let on = s.keys().filter(|(_, p, _)| p.on && p.settings.reduces());
-        let all: Vec<Ducker> = on.filter_map(|(strip, p, key)| Some((strip, p, key, s.strip(key.source?)?))).collect();
+        let on = s.keys().filter(|(_, p, _)| p.on && p.ducks());
+        let sources = |key: &Key| key.sources().filter_map(|id| s.strip(id)).collect::<Vec<_>>();
+        let each = on.flat_map(|(strip, p, key)| sources(key).into_iter().map(move |source| (strip, p, key, source)));
+        let all: Vec<Ducker> = each.collect();
         for ducker in &all {
             self.moved_by_a_fader(ducker);
             self.under_a_muted_lane(ducker);

@@ -130,7 +130,7 @@ fn tell(walker: &Walker, name: &str, source: Option<Stop>, walked: &[Walked]) ->
     }
     let strip = session.strip(walker.asked.strip);
     if strip.is_some_and(|s| s.kind == StripKind::Trigger) {
-        let keyed = session.keys().filter(|(_, _, key)| key.source == Some(walker.asked.strip));
+        let keyed = session.keys().filter(|(_, _, key)| key.sources().any(|id| id == walker.asked.strip));
         let names: Vec<String> = keyed
             .map(|(s, p, _)| format!("the {} of {}", p.settings.name().to_lowercase(), session.strip_name(s.id)))
             .collect();

@@ -14,14 +14,23 @@ pub struct Place {
     pub bar_quarters: f64,
 }
 
+/// A hit that is known beforehand.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Begin {
+    /// In frames from bar 1.
+    pub at: u64,
+    /// 1 to 127.
+    pub velocity: u8,
+}
+
 /// What a processor that keeps time begins anew with.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Starts<'a> {
     /// The song's own grid: it has no key.
     Beat,
-    /// Hits of its key that are known beforehand, in frames from bar 1 and in order: at least the last two before a block,
-    /// and all within it.
-    Hits(&'a [u64]),
+    /// Hits of its key that are known beforehand and count, in order: at least the last two before a block, and all within
+    /// it.
+    Hits(&'a [Begin]),
     /// What is heard of its key.
     Key,
 }
@@ -63,6 +72,8 @@ pub trait Kind: Sized {
     const TAKES_KEY: bool = false;
     /// Whether it takes gain away by the level, so that a read-out of its reduction says something.
     const REDUCES: bool = false;
+    /// Whether it moves a filter by the level; what it does is then counted in semitones of its corner.
+    const SWEEPS: bool = false;
     /// Whether it follows the tempo.
     const FOLLOWS_TEMPO: bool = false;
     /// Whether it goes by the song's place, so that it works without hearing anything.
@@ -136,7 +147,12 @@ pub trait Unit<C>: Sized {
         0
     }
 
-    /// The most that was taken away since the last call, in dB.
+    /// Hits that are softer do not count.
+    fn least_velocity(&self) -> u8 {
+        0
+    }
+
+    /// The most that was taken away since the last call, in dB; of what sweeps, how far it went, in semitones.
     fn take_reduction_db(&mut self) -> f64 {
         0.0
     }

@@ -62,6 +62,8 @@ pub struct KindInfo {
     pub takes_key: bool,
     /// Whether it takes gain away by the level.
     pub reduces: bool,
+    /// Whether it moves a filter by the level; how far is counted in semitones.
+    pub sweeps: bool,
     /// Whether it goes by the song's place, so that it works without hearing anything.
     pub keeps_time: bool,
     /// What its mix means.
@@ -157,6 +159,11 @@ macro_rules! kinds {
             /// Whether it takes gain away by the level.
             pub fn reduces(&self) -> bool {
                 match self { $(Settings::$kind(_) => $kind::REDUCES,)* }
+            }
+
+            /// Whether it moves a filter by the level.
+            pub fn sweeps(&self) -> bool {
+                match self { $(Settings::$kind(_) => $kind::SWEEPS,)* }
             }
 
             /// Whether it goes by the song's place, so that it works without hearing anything.
@@ -264,6 +271,10 @@ macro_rules! kinds {
                 match self { $(AnyUnit::$kind(_) => $kind::KEEPS_TIME,)* }
             }
 
+            pub fn least_velocity(&self) -> u8 {
+                match self { $(AnyUnit::$kind(unit) => Unit::<<$kind as Kind>::Course>::least_velocity(unit.as_ref()),)* }
+            }
+
             pub fn memory(&self) -> usize {
                 match self { $(AnyUnit::$kind(unit) => Unit::<<$kind as Kind>::Course>::memory(unit.as_ref()),)* }
             }
@@ -363,6 +374,7 @@ impl Settings {
                 choices: default.choices(),
                 takes_key: default.takes_key(),
                 reduces: default.reduces(),
+                sweeps: default.sweeps(),
                 keeps_time: default.keeps_time(),
                 mix: default.mix(),
                 points: matches!(default, Settings::BeatShape(_)).then(|| PointInfo {

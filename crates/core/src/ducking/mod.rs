@@ -2,12 +2,14 @@
 //! stretch of the song is rendered, read hit by hit, and solved for.
 //!
 //! Words: the *depth* of a hit is the most that is taken away between it and the next, in dB; *back* is the moment from
-//! which, after the deepest point, no more than [`BACK_DB`] is taken away; *recovery* is how long before the next hit that
+//! which, after the deepest point, no more than [`BACK_DB`] is taken away; of a filter that moves, all of this is counted in
+//! semitones of its corner instead of dB; *recovery* is how long before the next hit that
 //! is, negative where it would be later.
 
 mod figures;
 mod overlap;
 mod pair;
+mod recorded;
 mod room;
 mod run;
 mod solve;
@@ -15,6 +17,7 @@ mod trace;
 
 pub use figures::{DuckFigures, DuckHit, figures};
 pub use pair::{PairBand, PairFigures};
+pub use recorded::{RecordedHits, recorded_hits};
 pub use room::{Alternative, Room, RoomProposal, make_room};
 pub use run::{Ducker, DuckerWaves, Ducking, Focus};
 pub use solve::{Goal, Solved, SumBy, SumLevels, solve};

@@ -53,23 +53,20 @@ impl Cells {
         let mut bands: Vec<Vec<f64>> = (0..BANDS).map(|_| Vec::with_capacity(times)).collect();
         let read = |window: usize, cell: usize, bands: &mut [Vec<f64>], edges: &dyn Fn(usize) -> (f64, f64)| {
             let mut spectrum = Spectrum::new(window);
+            let hz = |bin: usize| bin as f64 * rate / window as f64;
+            let band_of =
+                |bin: usize| (0..bands.len()).find(|band| (edges(*band).0..edges(*band).1).contains(&hz(bin)));
+            let belongs: Vec<Option<usize>> = (0..=window / 2).map(band_of).collect();
             for time in 0..frames.len() / cell {
                 let mut found = vec![0.0; bands.len()];
-                for side in 0..2 {
-                    let from = (time * cell + cell / 2) as isize - (window / 2) as isize;
-                    let at = |n: usize| {
-                        let place = usize::try_from(from + n as isize).ok();
-                        place.and_then(|place| frames.get(place)).map_or(0.0, |f| f[side])
-                    };
-                    let mut band = 0;
-                    for (bin, power) in spectrum.power(at).enumerate() {
-                        let hz = bin as f64 * rate / window as f64;
-                        while band < found.len() && hz >= edges(band).1 {
-                            band += 1;
-                        }
-                        if band < found.len() && hz >= edges(0).0 {
-                            found[band] += power;
-                        }
+                let from = (time * cell + cell / 2) as isize - (window / 2) as isize;
+                let at = |n: usize| {
+                    let place = usize::try_from(from + n as isize).ok();
+                    place.and_then(|place| frames.get(place)).copied().unwrap_or_default()
+                };
+                for (power, band) in spectrum.power_of_both(at).zip(&belongs) {
+                    if let Some(band) = band {
+                        found[*band] += power;
                     }
                 }
                 // One half of the bins, and what a Hann window leaves of a power.

@@ -6,7 +6,7 @@ use crate::analysis::LoudnessMeter;
 use crate::dsp::{Settings, Silent, Slot, SlotPlan};
 use crate::engine::{Matrix, Plan};
 use crate::routing::Latencies;
-use crate::session::{Session, Strip};
+use crate::session::{Key, Session, Strip};
 use crate::units::{Frame, StripId, gain_to_db};
 use serde::Serialize;
 
@@ -57,10 +57,9 @@ pub struct PairFigures {
 
 /// What is kept of a pair while it is heard.
 pub(super) struct Pair {
-    pub key: StripId,
-    /// After the key's fader; what comes after the target's is worked out.
-    pub key_out: Vec<Frame>,
-    key_leaves: usize,
+    keys: Vec<Heard>,
+    /// The sum of all keys after their faders, in time with the hits; what comes after the target's is worked out.
+    key: Vec<Frame>,
     /// Of the target, what comes after the ducker.
     rest: Vec<SlotPlan>,
     post: Matrix,
@@ -70,18 +69,28 @@ pub(super) struct Pair {
     rate: u32,
 }
 
+/// A strip that a key hears.
+struct Heard {
+    strip: StripId,
+    /// Frames by which it comes late, and those that came.
+    leaves: usize,
+    came: usize,
+}
+
 impl Pair {
     /// * `session` – what is played.
     /// * `length` – frames of the stretch.
-    pub fn new(session: &Session, latencies: &Latencies, strip: &Strip, at: usize, key: StripId, length: u64) -> Self {
+    pub fn new(session: &Session, latencies: &Latencies, strip: &Strip, at: usize, key: Key, length: u64) -> Self {
         let rate = session.header.sample_rate;
         let plan = Plan::new(session);
         let post = plan.strips.iter().find(|s| s.id == strip.id).map_or(Matrix::NOTHING, |s| s.post);
         let after = strip.chain[at + 1..].iter();
         Pair {
-            key,
-            key_out: Vec::new(),
-            key_leaves: latencies.of(key).leaves as usize,
+            keys: key
+                .sources()
+                .map(|strip| Heard { strip, leaves: latencies.of(strip).leaves as usize, came: 0 })
+                .collect(),
+            key: Vec::new(),
             rest: after.clone().map(|p| p.slot(&session.header)).collect(),
             post,
             leaves: latencies.of(strip.id).leaves as usize,
@@ -93,12 +102,25 @@ impl Pair {
 
     /// Frames that have to be kept of everything, so that none is missing.
     pub fn room(&self) -> usize {
-        self.frames + self.leaves.max(self.key_leaves)
+        self.frames + self.keys.iter().fold(self.leaves, |most, key| most.max(key.leaves))
     }
 
     /// The key in time with the hits.
     pub fn key(&self) -> &[Frame] {
-        self.in_time(&self.key_out, self.key_leaves)
+        &self.key
+    }
+
+    /// Takes what comes after the fader of a strip.
+    pub fn hear(&mut self, strip: StripId, frames: &[Frame]) {
+        let Some(heard) = self.keys.iter_mut().find(|key| key.strip == strip) else { return };
+        let early = heard.leaves.saturating_sub(heard.came).min(frames.len());
+        let from = (heard.came + early).saturating_sub(heard.leaves);
+        heard.came += frames.len();
+        let count = (frames.len() - early).min(self.frames.saturating_sub(from));
+        self.key.resize(self.key.len().max(from + count), [0.0; 2]);
+        for (sum, frame) in self.key[from..from + count].iter_mut().zip(&frames[early..]) {
+            *sum = [sum[0] + frame[0], sum[1] + frame[1]];
+        }
     }
 
     fn in_time<'a>(&self, frames: &'a [Frame], late: usize) -> &'a [Frame] {
@@ -127,24 +149,21 @@ impl Pair {
 
     /// What both are to each other with the ducker at some settings.
     pub fn figures(&self, trace: &Trace, settings: &Settings) -> PairFigures {
-        let whole = self.target(trace, None);
-        self.figures_of(&whole, &Cells::of(&whole, self.rate), &Cells::of(self.key(), self.rate), trace, settings)
+        let [whole, ducked] = [None, Some(settings)].map(|settings| self.target(trace, settings));
+        let [before, behind, key] = [&whole, &ducked, self.key()].map(|frames| Cells::of(frames, self.rate));
+        self.figures_of((&whole, &before), (&ducked, &behind), &key)
     }
 
-    /// The same, where what does not depend on the settings is known.
+    /// The same, of the target without the ducker and with it.
     pub fn figures_of(
         &self,
-        whole: &[Frame],
-        target: &Cells,
+        (whole, target): (&[Frame], &Cells),
+        (ducked, cells): (&[Frame], &Cells),
         key: &Cells,
-        trace: &Trace,
-        settings: &Settings,
     ) -> PairFigures {
-        let ducked = self.target(trace, Some(settings));
-        let cells = Cells::of(&ducked, self.rate);
-        let (before, behind) = (overlap(target, key), overlap(&cells, key));
+        let (before, behind) = (overlap(target, key), overlap(cells, key));
         let energy = |frames: &[Frame]| frames.as_flattened().iter().map(|x| x * x).sum::<f64>();
-        let [(peak, lufs), (ducked_peak, ducked_lufs)] = [whole, &ducked].map(|target| self.together(target));
+        let [(peak, lufs), (ducked_peak, ducked_lufs)] = [whole, ducked].map(|target| self.together(target));
         let none = Overlap { percent: 0.0, by_band: [0.0; BANDS] };
         let shared = before.as_ref().unwrap_or(&none).by_band;
         let band = |n: usize| {
@@ -163,7 +182,7 @@ impl Pair {
             peak_dbfs: [peak, ducked_peak],
             loudness_lufs: [lufs, ducked_lufs],
             key_peak_dbfs: peak_dbfs(self.key().iter().copied()),
-            lost_db: 10.0 * libm::log10((energy(whole) / energy(&ducked).max(1e-12)).max(1.0)),
+            lost_db: 10.0 * libm::log10((energy(whole) / energy(ducked).max(1e-12)).max(1.0)),
             bands: (0..BANDS).map(band).collect(),
             seconds: self.frames as f64 / f64::from(self.rate),
             near: self.keyed_after,

@@ -67,6 +67,8 @@ const WORTH: f64 = 0.9;
 /// A band that is proposed holds so much of what is shared, and is no wider than so many octaves.
 const HELD: f64 = 0.8;
 const OCTAVES: f64 = 3.0;
+/// Nobody hears what is over this.
+const HIGHEST_HZ: f64 = 20_000.0;
 
 /// What a pair shares and how room would be made; the ducker in focus is one that takes nothing away.
 ///
@@ -91,29 +93,31 @@ pub fn make_room(run: &Ducking, processor: ProcessorId) -> Option<Room> {
     // The others go less far, so that they are back sooner.
     let back = recovery(run, trace, &most.settings).filter(|found| found.short.is_none());
     let settled = back.map_or(most.settings, |back| back.settings);
-    let mut best: Option<(Settings, f64)> = None;
+    let mut best: Option<(Settings, f64, (Vec<Frame>, Cells))> = None;
     for db in DEPTHS_DB {
         let settings = limited(&settled, db);
-        let ducked = Cells::of(&pair.target(trace, Some(&settings)), pair.rate());
-        let percent = overlap(&ducked, &key).map_or(0.0, |o| o.percent);
-        if best.as_ref().is_none_or(|(_, least)| percent < least - 1.0) {
-            best = Some((settings, percent));
+        let ducked = pair.target(trace, Some(&settings));
+        let cells = Cells::of(&ducked, pair.rate());
+        let percent = overlap(&cells, &key).map_or(0.0, |o| o.percent);
+        if best.as_ref().is_none_or(|(_, least, _)| percent < least - 1.0) {
+            best = Some((settings, percent, (ducked, cells)));
         }
         if percent <= 0.5 * shared.percent {
             break;
         }
     }
     let first = alternative(pair, &whole);
-    let proposal = best.filter(|(_, percent)| *percent <= WORTH * shared.percent).map(|(settings, _)| {
-        let figures = tried(run, trace, &settings);
-        RoomProposal {
-            depth_db: figures.depth_db,
-            band_hz: band,
-            recovery_ms: figures.recovery_ms,
-            figures: pair.figures_of(&whole, &target, &key, trace, &settings),
-            settings,
-        }
-    });
+    let proposal =
+        best.filter(|(_, percent, _)| *percent <= WORTH * shared.percent).map(|(settings, _, (ducked, cells))| {
+            let figures = tried(run, trace, &settings);
+            RoomProposal {
+                depth_db: figures.depth_db,
+                band_hz: band,
+                recovery_ms: figures.recovery_ms,
+                figures: pair.figures_of((&whole, &target), (&ducked, &cells), &key),
+                settings,
+            }
+        });
     let short = proposal.is_none().then(|| {
         "a ducker takes too little of it away: where one is much louder than the other, taking it down brings them nearer"
             .to_owned()
@@ -149,7 +153,7 @@ fn band_of(by_band: &[f64; BANDS]) -> Option<(f64, f64)> {
         }
     }
     let (from, to) = best.filter(|(from, to)| octaves(*from, *to) <= OCTAVES + 1e-9)?;
-    Some((edges_hz(from).0, edges_hz(to).1))
+    Some((edges_hz(from).0, edges_hz(to).1.min(HIGHEST_HZ)))
 }
 
 fn start_of(band: Option<(f64, f64)>) -> Settings {

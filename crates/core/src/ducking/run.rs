@@ -7,7 +7,7 @@ use super::trace::{BLOCK, Beginnings, Round, Trace, trace_of};
 use crate::analysis::onsets;
 use crate::engine::{Engine, LoopRange, Metering, Station, planned_hits};
 use crate::routing::{Latencies, Means, links};
-use crate::session::{AssetBank, Audio, Processor, Session, VoiceSource};
+use crate::session::{AssetBank, Audio, Key, Processor, Session, VoiceSource};
 use crate::units::{Frame, ProcessorId, StripId};
 use serde::Serialize;
 use std::collections::{HashMap, HashSet};
@@ -79,7 +79,7 @@ pub struct Ducking {
     /// Of the one in focus.
     pair: Option<(ProcessorId, Pair)>,
     places: HashMap<(StripId, Station), Vec<usize>>,
-    planned: HashMap<StripId, Vec<u32>>,
+    planned: HashMap<Vec<StripId>, Vec<u32>>,
     /// Frames before anything is kept, and all that are played.
     before: u64,
     whole: u64,
@@ -120,10 +120,10 @@ impl Ducking {
             for station in [trace.before, Station::Processor(trace.processor), Station::Key(trace.processor)] {
                 places.entry((trace.strip, station)).or_default().push(at);
             }
-            if let Some(channel) = trace.planned {
-                let hits = || planned_hits(session, channel, range.from, range.to);
-                let from_start = || hits().into_iter().map(|at| (at - range.from) as u32).collect();
-                planned.entry(channel).or_insert_with(from_start);
+            if !trace.planned.is_empty() && !planned.contains_key(&trace.planned) {
+                let hits = planned_hits(session, &trace.planned, range.from, range.to);
+                let from_start = hits.into_iter().map(|hit| (hit.at - range.from) as u32).collect();
+                planned.insert(trace.planned.clone(), from_start);
             }
         }
         for trace in traces.iter_mut().filter(|t| !t.shown) {
@@ -134,7 +134,7 @@ impl Ducking {
                 let at = s.chain.iter().position(|p| p.id == id && p.ducks())?;
                 Some((s, at, &s.chain[at]))
             })?;
-            let key = p.key.and_then(|key| key.source)?;
+            let key = p.key.filter(|key| key.source.is_some())?;
             Some((id, Pair::new(session, &latencies, strip, at, key, length)))
         });
         if let Some((id, pair)) = &pair {
@@ -160,10 +160,8 @@ impl Ducking {
                 if let Some((_, pair)) = pair
                     && kept
                     && station == Station::Out
-                    && strip == pair.key
                 {
-                    let room = pair.room().saturating_sub(pair.key_out.len());
-                    pair.key_out.extend_from_slice(&frames[..room.min(frames.len())]);
+                    pair.hear(strip, frames);
                 }
                 for at in places.get(&(strip, station)).into_iter().flatten() {
                     traces[*at].hear(station, frames, kept);
@@ -204,7 +202,7 @@ impl Ducking {
 
     /// Where the key of a ducker hits, in frames from the start of the stretch.
     pub(super) fn hits(&self, trace: &Trace) -> Vec<u32> {
-        if let Some(planned) = trace.planned.and_then(|channel| self.planned.get(&channel)) {
+        if let Some(planned) = self.planned.get(&trace.planned) {
             return planned.clone();
         }
         if let Some(Round { starts: Beginnings::Beat { every }, range, .. }) = &trace.round {
@@ -284,7 +282,7 @@ fn heard_of(session: &Session, focus: Focus) -> Session {
     };
     let duckers = || session.strips.iter().flat_map(|s| s.chain.iter().map(move |p| (s, p)));
     let heard = || duckers().filter(|(_, p)| focus.hears(p));
-    let keys = heard().filter_map(|(_, p)| p.key.and_then(|key| key.source));
+    let keys = heard().filter_map(|(_, p)| p.key).flat_map(Key::sources);
     let in_focus = duckers().filter(|(_, p)| focus.is(p)).map(|(s, _)| s.id);
     let whole = with_all_before(keys.chain(in_focus).collect());
     let ducked: HashSet<StripId> = heard().map(|(s, _)| s.id).collect();
@@ -319,7 +317,7 @@ fn plays(session: &Session, strip: StripId, range: LoopRange) -> bool {
     let from = range.from.saturating_sub(range.to - range.from);
     session.voices.iter().filter(|v| before.contains(&v.channel)).any(|v| match v.source {
         VoiceSource::Recording { .. } => true,
-        VoiceSource::OneShot { .. } => !planned_hits(session, v.channel, from, range.to).is_empty(),
+        VoiceSource::OneShot { .. } => !planned_hits(session, &[v.channel], from, range.to).is_empty(),
         VoiceSource::Empty => false,
     })
 }

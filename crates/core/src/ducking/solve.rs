@@ -5,7 +5,7 @@ use super::figures::DuckFigures;
 use super::pair::{Pair, mean_dbfs, peak_dbfs};
 use super::run::Ducking;
 use super::trace::{BEFORE_S, Trace, step};
-use crate::dsp::{BeatShape, Settings, Slot, SlotPlan};
+use crate::dsp::{BeatShape, Settings, Slot, SlotPlan, TimeIn};
 use crate::units::{Frame, ProcessorId};
 use serde::{Deserialize, Serialize};
 
@@ -16,7 +16,7 @@ use serde::{Deserialize, Serialize};
 pub enum Goal {
     /// Take away so much at its deepest.
     Depth {
-        /// In dB, 0 to 60.
+        /// In dB, 0 to 60; of a filter in semitones, to 96.
         db: f64,
     },
     /// Be back before every next hit, as late as can be.
@@ -91,7 +91,7 @@ pub fn solve(run: &Ducking, processor: ProcessorId, goal: Goal) -> Option<Solved
     }
     let settings = &trace.plan.settings;
     match goal {
-        Goal::Depth { db } => depth(run, trace, settings, db.clamp(0.0, 60.0)),
+        Goal::Depth { db } => depth(run, trace, settings, db.clamp(0.0, 96.0)),
         Goal::Recovery => recovery(run, trace, settings),
         Goal::Sum { over_db, by } => keep_sum(run, trace, run.pair(processor)?.1, over_db, by),
     }
@@ -131,6 +131,7 @@ fn with_depth(settings: &Settings, db: f64, part: f64) -> Option<Settings> {
             c.range_db = c.range_db.max(db.min(60.0));
         }
         Settings::Gate(g) => g.range_db = 100.0 * part,
+        Settings::EnvelopeFilter(f) => f.amount_oct = part * if f.amount_oct > 0.0 { 8.0 } else { -8.0 },
         Settings::Equaliser(e) => {
             let mut any = false;
             for band in e.bands.iter_mut().filter(|b| b.moves() && b.range_db < 0.0) {
@@ -147,6 +148,38 @@ fn with_depth(settings: &Settings, db: f64, part: f64) -> Option<Settings> {
     Some(set)
 }
 
+/// Where a value that grows passes 0, between two places: by the line between them and by halves, in turn, so that it is
+/// soon there whatever its way is.
+struct Within {
+    low: (f64, f64),
+    high: (f64, f64),
+    halves: bool,
+}
+
+impl Within {
+    /// * `low`, `high` – the values at 0 and 1.
+    fn new(low: f64, high: f64) -> Self {
+        Within { low: (0.0, low), high: (1.0, high), halves: false }
+    }
+
+    fn width(&self) -> f64 {
+        self.high.0 - self.low.0
+    }
+
+    /// Where to look next.
+    fn next(&mut self) -> f64 {
+        let ((from, low), (_, high)) = (self.low, self.high);
+        let line = -low / (high - low);
+        let part = if self.halves || !line.is_finite() || !high.is_finite() { 0.5 } else { line.clamp(0.02, 0.98) };
+        self.halves = !self.halves;
+        from + part * self.width()
+    }
+
+    fn found(&mut self, at: f64, value: f64) {
+        *if value >= 0.0 { &mut self.high } else { &mut self.low } = (at, value);
+    }
+}
+
 /// Settings that go so deep, from some to begin with.
 pub(super) fn depth(run: &Ducking, trace: &Trace, start: &Settings, db: f64) -> Option<Solved> {
     let depth_at = |part: f64| {
@@ -154,20 +187,21 @@ pub(super) fn depth(run: &Ducking, trace: &Trace, start: &Settings, db: f64) -> 
         let deepest = played(run, trace, &settings).into_iter().fold(0.0, f32::max);
         Some((settings, f64::from(deepest)))
     };
-    let (mut low, mut high) = (0.0, 1.0);
+    let mut within = Within::new(-db, 0.0);
     let (mut best, reached) = depth_at(1.0)?;
+    within.high = (1.0, reached - db);
     if reached >= db - ENOUGH_DB {
         // The least that goes so deep: where a range ends it, more would only last longer.
         for _ in 0..HALVINGS {
-            let middle = 0.5 * (low + high);
-            let (settings, found) = depth_at(middle)?;
-            if found >= db - ENOUGH_DB {
-                (best, high) = (settings, middle);
-            } else {
-                low = middle;
+            let at = within.next();
+            let (settings, found) = depth_at(at)?;
+            let off = found - db;
+            if off >= -ENOUGH_DB {
+                best = settings;
             }
-            let off = (found - db).abs();
-            if found >= db - ENOUGH_DB && off < ENOUGH_DB && off > AT_RANGE_DB {
+            // At its range, what is over says nothing of how far.
+            within.found(at, if off.abs() <= AT_RANGE_DB { f64::INFINITY } else { off + ENOUGH_DB });
+            if (-ENOUGH_DB..ENOUGH_DB).contains(&off) && off.abs() > AT_RANGE_DB {
                 break;
             }
         }
@@ -178,9 +212,15 @@ pub(super) fn depth(run: &Ducking, trace: &Trace, start: &Settings, db: f64) -> 
         let why = match &settings {
             Settings::Compressor(_) => "a higher ratio or a louder key would go further",
             Settings::Gate(_) => "its key opens it all the time",
+            Settings::EnvelopeFilter(_) => "a key that comes nearer to its full level would go further",
             _ => "a louder key would go further",
         };
-        format!("{:.1} dB is as near as it gets to {db:.1}: {why}", figures.depth_db)
+        let (found, asked, unit) = if settings.sweeps() {
+            (figures.depth_db / 12.0, db / 12.0, "octaves")
+        } else {
+            (figures.depth_db, db, "dB")
+        };
+        format!("{found:.1} {unit} is as near as it gets to {asked:.1}: {why}")
     });
     Some(Solved { settings, figures, short, sum: None })
 }
@@ -279,8 +319,9 @@ fn depth_of_shape(run: &Ducking, trace: &Trace, shape: &BeatShape, db: f64) -> O
 fn with_release(settings: &Settings, ms: f64) -> Option<Settings> {
     let mut set = settings.clone();
     match &mut set {
-        Settings::Compressor(c) => c.release_ms = ms,
+        Settings::Compressor(c) => (c.release_ms, c.release_in) = (ms, TimeIn::Milliseconds),
         Settings::Equaliser(e) => e.bands.iter_mut().filter(|b| b.moves()).for_each(|b| b.release_ms = ms),
+        Settings::EnvelopeFilter(f) => f.release_ms = ms,
         _ => return None,
     }
     Some(set)
@@ -297,7 +338,6 @@ pub(super) fn recovery(run: &Ducking, trace: &Trace, start: &Settings) -> Option
         let figures = tried(run, trace, &settings);
         Some((settings, figures))
     };
-    let (mut low, mut high) = (0.0, 1.0);
     let (mut settings, mut figures) = at(0.0)?;
     let duckless = figures.depth_db <= super::BACK_DB;
     let short = if duckless {
@@ -308,20 +348,27 @@ pub(super) fn recovery(run: &Ducking, trace: &Trace, start: &Settings) -> Option
                 .to_owned(),
         )
     } else {
+        // What is left grows less as the release grows; where it would be late, the sign turns.
+        let late = |figures: &DuckFigures| match figures.recovery_ms {
+            Some(left) if figures.recovers() => -left,
+            Some(left) => left.abs().max(f64::MIN_POSITIVE),
+            None => f64::INFINITY,
+        };
         let (longest, found) = at(1.0)?;
+        let mut within = Within::new(late(&figures), late(&found));
         if found.recovers() {
-            (settings, figures, low) = (longest, found, high);
-        }
-        while low < high && high - low > 1e-4 {
-            let middle = 0.5 * (low + high);
-            let (tried, found) = at(middle)?;
-            if found.recovers() {
-                (settings, figures, low) = (tried, found, middle);
-                if figures.recovery_ms.is_some_and(|ms| ms < ENOUGH_MS) {
-                    break;
+            (settings, figures) = (longest, found);
+        } else {
+            while within.width() > 1e-4 {
+                let middle = within.next();
+                let (tried, found) = at(middle)?;
+                within.found(middle, late(&found));
+                if found.recovers() {
+                    (settings, figures) = (tried, found);
+                    if figures.recovery_ms.is_some_and(|ms| ms < ENOUGH_MS) {
+                        break;
+                    }
                 }
-            } else {
-                high = middle;
             }
         }
         None

@@ -1,7 +1,7 @@
 use super::*;
 use crate::dsp::beat_shape::ShapePoint;
 use crate::dsp::equaliser::{Band, Equaliser, Shape};
-use crate::dsp::{BeatShape, Compressor, Gate, Limiter, Settings};
+use crate::dsp::{BeatShape, Compressor, EnvelopeFilter, Gate, Limiter, Settings};
 use crate::edit::{Edit, NewHits, NewVoice, ProcessorChange, apply};
 use crate::engine::LoopRange;
 use crate::session::{AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Session, Strip, Tempo, VoiceSource};
@@ -387,6 +387,70 @@ fn the_depth_of_a_shape_is_what_it_says(#[values(3.0, 6.0, 20.0)] db: f64, #[val
     );
     let too_much = solve(&scene.run(Some(ducker)), ducker, Goal::Depth { db: 50.0 }).unwrap();
     assert!(too_much.short.unwrap().contains("30.0 dB is as deep"));
+}
+
+#[test]
+fn a_floor_leaves_ghost_notes_out_and_depth_goes_by_velocity() {
+    let (mut scene, kick, bass) = pair();
+    let voice = scene.session.voices[0].id;
+    let part = scene.session.parts.iter_mut().find(|p| p.voice == voice).unwrap();
+    let mut hits = part.hits.clone();
+    for (hit, velocity) in hits.iter_mut().zip([127, 30, 64, 30]) {
+        hit.velocity = velocity;
+    }
+    part.hits = hits;
+    let mut shape = shape();
+    (shape.base.least_velocity, shape.base.velocity_percent) = (31.0, 100.0);
+    let ducker = scene.add(bass, Settings::BeatShape(shape), Some(kick));
+    let found = scene.figures(ducker);
+    let read: Vec<(u32, f64)> = found.hits.iter().map(|hit| (hit.at, hit.depth_db)).collect();
+    let [(0, hard), (second, soft)] = read.as_slice() else { panic!("{read:?}") };
+    assert!(*second == 2 * BEAT && (hard - 9.0).abs() < 0.1 && (soft - 9.0 * 64.0 / 127.0).abs() < 0.1, "{read:?}");
+}
+
+#[test]
+fn two_keys_duck_with_the_hits_of_both_and_a_removed_one_leaves_the_other() {
+    let (mut scene, kick, bass) = pair();
+    let clap = scene.lane("Clap", 0.2, &[480], |t| 0.7 * libm::exp(-t / 0.03) * libm::sin(TAU * 900.0 * t));
+    let ducker = scene.add(bass, compressor(-30.0, 0.0), Some(kick));
+    let alone = scene.figures(ducker);
+    let key = Key { also: [Some(clap), None, None], ..Key::new(kick) };
+    scene.edit(Edit::SetProcessor { strip: bass, processor: ducker, change: ProcessorChange::Key(Some(key)) });
+    let both = scene.figures(ducker);
+    let at: Vec<u32> = both.hits.iter().map(|hit| hit.at).collect();
+    assert_eq!(at, [0, 12_000, BEAT, 2 * BEAT, 3 * BEAT]);
+    assert!(both.average_db > alone.average_db + 0.2);
+    scene.edit(Edit::RemoveVoices { voices: vec![scene.session.voices[2].id] });
+    assert_eq!(scene.figures(ducker), alone);
+    scene.edit(Edit::SetProcessor {
+        strip: bass,
+        processor: ducker,
+        change: ProcessorChange::Key(Some(key.with_sources(|id| (id == kick).then_some(id)))),
+    });
+    scene.edit(Edit::RemoveVoices { voices: vec![scene.session.voices[0].id] });
+    assert_eq!(scene.figures(ducker).depth_db, 0.0);
+}
+
+/// What a filter does is counted in semitones of its corner.
+#[rstest]
+fn a_filter_that_moves_by_the_key_reaches_a_depth_in_octaves(
+    #[values(0.5, 2.0, 4.0)] octaves: f64,
+    #[values(-1.0, 1.0)] way: f64,
+) {
+    let (mut scene, kick, bass) = pair();
+    let filter = EnvelopeFilter { cutoff_hz: 2000.0, amount_oct: way, full_dbfs: -3.0, ..EnvelopeFilter::default() };
+    let ducker = scene.add(bass, Settings::EnvelopeFilter(filter), Some(kick));
+    let solved = solve(&scene.run(Some(ducker)), ducker, Goal::Depth { db: 12.0 * octaves }).unwrap();
+    assert_eq!(solved.short, None);
+    let Settings::EnvelopeFilter(set) = &solved.settings else { panic!("it stays one") };
+    assert!(set.amount_oct * way > 0.0);
+    // The envelope is no louder than the key's peak, and near it.
+    let peak = 0.8 / libm::exp10(-3.0 / 20.0);
+    assert!((set.amount_oct.abs() * peak / octaves - 1.0).abs() < 0.25, "{}", set.amount_oct);
+    scene.set(ducker, solved.settings.clone());
+    let found = scene.figures(ducker);
+    assert!((found.depth_db - 12.0 * octaves).abs() < 0.3, "{}", found.depth_db);
+    assert_eq!(found.hits.len(), 4);
 }
 
 // Solved.

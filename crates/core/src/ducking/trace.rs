@@ -1,7 +1,7 @@
 //! One ducker while the stretch is played: what it hears, gets and takes away, piece by piece.
 
 use super::PIECE;
-use crate::dsp::{Moment, Settings, Silent, Slot, SlotPlan, Starts};
+use crate::dsp::{Begin, Moment, Settings, Silent, Slot, SlotPlan, Starts};
 use crate::engine::{LoopRange, Station, planned_hits};
 use crate::routing::Latencies;
 use crate::session::{Processor, Session, Strip};
@@ -25,8 +25,8 @@ pub(super) struct Trace {
     pub(super) arrives: usize,
     /// By how much later it leaves it.
     pub(super) latency: usize,
-    /// A channel whose hits are planned.
-    pub(super) planned: Option<StripId>,
+    /// Channels whose hits are planned, those of its key.
+    pub(super) planned: Vec<StripId>,
     /// Of one that keeps time: where the song is.
     pub(super) round: Option<Round>,
     /// Of key, sound before and sound behind.
@@ -66,7 +66,7 @@ pub(super) enum Beginnings {
         /// Frames from one to the next.
         every: f64,
     },
-    Hits(Vec<u64>),
+    Hits(Vec<Begin>),
     Key,
 }
 
@@ -97,18 +97,20 @@ pub(super) fn trace_of(
     let rate = session.header.sample_rate;
     let plan = processor.slot(&session.header);
     let before = strip.chain[..at].iter().map(|p| p.settings.latency(rate));
-    let source = processor.key.and_then(|key| key.source);
-    let planned = source.filter(|id| session.plays_hits_alone(*id));
+    let keyed = processor.key.is_some_and(|key| key.source.is_some());
+    let planned = session.planned(processor);
     let round = match &plan.settings {
         Settings::BeatShape(shape) => {
             let every = shape.frames(plan.place(rate));
-            let starts = match (processor.key.is_some(), planned) {
-                (false, _) => Beginnings::Beat { every },
-                (true, None) => Beginnings::Key,
+            let starts = match planned.as_slice() {
+                _ if processor.key.is_none() => Beginnings::Beat { every },
+                [] => Beginnings::Key,
                 // Those before the stretch count as far as two of its lengths.
-                (true, Some(channel)) => {
+                channels => {
                     let from = range.from.min(range.to - ring).saturating_sub(2 * every as u64 + 2);
-                    Beginnings::Hits(planned_hits(session, channel, from, range.to))
+                    let mut hits = planned_hits(session, channels, from, range.to);
+                    hits.retain(|hit| f64::from(hit.velocity) >= libm::round(shape.base.least_velocity));
+                    Beginnings::Hits(hits)
                 }
             };
             Some(Round { range, ring, heard: 0, starts })
@@ -122,6 +124,7 @@ pub(super) fn trace_of(
         slot: Slot::new(&plan.course(rate), BLOCK),
         arrives: latencies.of(strip.id).arrives as usize + before.sum::<usize>(),
         latency: plan.latency(rate),
+        keeps: focus || (planned.is_empty() && keyed),
         planned,
         round,
         pieces: Default::default(),
@@ -134,7 +137,6 @@ pub(super) fn trace_of(
         shown: focus,
         plays: false,
         keyed: processor.key.is_some(),
-        keeps: focus || (planned.is_none() && source.is_some()),
         plan,
     }
 }

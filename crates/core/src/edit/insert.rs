@@ -3,7 +3,7 @@
 use super::EditError;
 use super::find::{new_channel, strip_mut, voice_mut, with_new_ids};
 use super::strips::drop_empty_channels;
-use crate::session::{Hit, Key, Part, SCHEMA, Session, Strip, StripKind, StripSend, Voice, at_most, limits};
+use crate::session::{Hit, Part, SCHEMA, Session, Strip, StripKind, StripSend, Voice, at_most, limits};
 use crate::units::Names;
 use crate::units::{PatternId, StripId, VoiceId};
 use serde::{Deserialize, Serialize};
@@ -146,8 +146,7 @@ fn reconnect(s: &mut Session, from: &Session, here: &HashMap<StripId, StripId>, 
     strip.sends = old.sends.iter().filter_map(|send| Some(StripSend { to: *here.get(&send.to)?, ..*send })).collect();
     strip.chain = chain;
     for processor in &mut strip.chain {
-        let source = |key: Key| key.source.and_then(|id| here.get(&id).copied());
-        processor.key = processor.key.map(|key| Key { source: source(key), ..key });
+        processor.key = processor.key.map(|key| key.with_sources(|id| here.get(&id).copied()));
     }
     Ok(())
 }

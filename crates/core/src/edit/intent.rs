@@ -212,6 +212,13 @@ pub enum Edit {
         /// Their swing.
         swing: Option<Swing>,
     },
+    /// How much later than written the hits of voices sound.
+    SetVoiceLate {
+        /// The voices.
+        voices: Vec<VoiceId>,
+        /// -100 (earlier) to +100 ms.
+        late_ms: f64,
+    },
     /// The hits of another voice instead of its own; set free, it goes on with a copy of them.
     Follow {
         /// The voice that is to follow, or to be free.

@@ -158,6 +158,7 @@ impl Edit {
             },
             Edit::CutLoop { cut } => format!("Cut {}", words.voice(cut.voice)),
             Edit::SetChoke { voices, .. } => format!("Choke of {}", words.voices(voices)),
+            Edit::SetVoiceLate { voices, .. } => format!("Timing of {}", words.voices(voices)),
             Edit::SetVoiceSwing { voices, .. } => format!("Swing of {}", words.voices(voices)),
             Edit::Follow { voice, leader: Some(leader) } => {
                 format!("{} follows {}", words.voice(*voice), words.voice(*leader))

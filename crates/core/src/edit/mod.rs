@@ -184,6 +184,7 @@ fn change(s: &mut Session, edit: &Edit, size: &Size) -> Result<(), EditError> {
         Edit::RemoveTake { take } => takes::remove(s, *take),
         Edit::CutLoop { cut } => lanes::cut(s, cut),
         Edit::SetChoke { voices, set } => lanes::each(s, voices, |v| v.choke_set = *set),
+        Edit::SetVoiceLate { voices, late_ms } => lanes::each(s, voices, |v| v.late_ms = *late_ms),
         Edit::SetVoiceSwing { voices, swing } => lanes::each(s, voices, |v| v.swing = *swing),
         Edit::Follow { voice, leader } => lanes::follow(s, *voice, *leader),
         Edit::DuplicateVoice { voice, with_chain, follows } => {

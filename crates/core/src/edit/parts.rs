@@ -43,8 +43,9 @@ impl<T: Ids> Ids for Option<T> {
 
 impl Ids for Key {
     fn each(&mut self, with: &mut impl FnMut(&mut u32)) {
-        let Key { source, tap: _, level_db: _, high_pass_hz: _, low_pass_hz: _ } = self;
+        let Key { source, also, tap: _, level_db: _, high_pass_hz: _, low_pass_hz: _ } = self;
         source.each(with);
+        also.iter_mut().for_each(|id| id.each(with));
     }
 }
 
@@ -132,6 +133,7 @@ impl Ids for Edit {
             Edit::AddVoices { voices, assets: _ } | Edit::AddTriggers { voices, assets: _ } => voices.each(with),
             Edit::RemoveVoices { voices }
             | Edit::SetChoke { voices, set: _ }
+            | Edit::SetVoiceLate { voices, late_ms: _ }
             | Edit::SetVoiceSwing { voices, swing: _ }
             | Edit::OwnChannels { voices }
             | Edit::SetTriggers { voices, trigger: _ } => voices.each(with),
@@ -313,6 +315,7 @@ impl Edit {
             | Edit::RemoveTake { .. }
             | Edit::CutLoop { .. }
             | Edit::SetChoke { .. }
+            | Edit::SetVoiceLate { .. }
             | Edit::SetVoiceSwing { .. }
             | Edit::Follow { .. }
             | Edit::DuplicateVoice { .. }
@@ -392,6 +395,7 @@ impl Edit {
             Edit::SetHits { pattern: _, voice: _, hits: new } => hits(new.len()),
             Edit::RemoveVoices { voices }
             | Edit::SetChoke { voices, .. }
+            | Edit::SetVoiceLate { voices, .. }
             | Edit::SetVoiceSwing { voices, .. }
             | Edit::OwnChannels { voices }
             | Edit::SetTriggers { voices, .. }

@@ -117,7 +117,7 @@ fn forget_missing(s: &mut Session) {
     for strip in &mut s.strips {
         strip.sends.retain(|send| ids.contains(&send.to));
         for key in strip.chain.iter_mut().filter_map(|p| p.key.as_mut()) {
-            key.source = key.source.filter(|source| ids.contains(source));
+            *key = key.with_sources(|source| ids.contains(&source).then_some(source));
         }
     }
     let plan = &mut s.stem_plan;

@@ -1,5 +1,6 @@
 //! A new structure while the old one plays: what is new is made piece by piece, over as many blocks as it takes.
 
+use super::clock::PlannedBy;
 use super::connection::{Connection, Source};
 use super::player::VoicePlayer;
 use super::ring::Turn;
@@ -22,7 +23,7 @@ struct NextSlot {
     /// Made where it is new or cannot follow.
     fresh: Option<SlotState>,
     corners: Option<[f64; 2]>,
-    planned: Option<usize>,
+    planned: PlannedBy,
     course: SlotCourse,
 }
 
@@ -79,11 +80,14 @@ fn index(word: f64) -> Option<usize> {
     (word >= 0.0).then_some(word as usize)
 }
 
-/// Corners of its key's filter, the strip whose voices plan its key's hits, and what it follows.
-pub(super) fn read_slot(words: &mut Reader) -> Option<(Option<[f64; 2]>, Option<usize>, SlotCourse)> {
+/// Corners of its key's filter, the strips whose voices plan its key's hits, and what it follows.
+pub(super) fn read_slot(words: &mut Reader) -> Option<(Option<[f64; 2]>, PlannedBy, SlotCourse)> {
     let keyed = words.flag()?;
     let corners = words.array()?;
-    let planned = index(words.number()?);
+    let mut planned = PlannedBy::new();
+    for _ in 0..words.count()? {
+        planned.try_push(words.count()? as u16).ok()?;
+    }
     Some((keyed.then_some(corners), planned, SlotCourse::read(words)?))
 }
 
@@ -266,18 +270,18 @@ impl Engine {
             let (slot, prime) = match (standing, next.fresh.take()) {
                 (Some(mut slot), None) => {
                     slot.slot.set(&next.course);
-                    slot.tune(next.corners, next.planned);
+                    slot.tune(next.corners, &next.planned);
                     (slot, false)
                 }
                 (Some(old), Some(mut fresh)) => {
                     let late = old.slot.latency() == fresh.slot.latency();
                     moved = true;
                     fresh.inherit(old);
-                    fresh.tune(next.corners, next.planned);
+                    fresh.tune(next.corners, &next.planned);
                     (fresh, !late)
                 }
                 (None, Some(mut fresh)) => {
-                    fresh.tune(next.corners, next.planned);
+                    fresh.tune(next.corners, &next.planned);
                     (fresh, true)
                 }
                 (None, None) => continue,

@@ -1,7 +1,10 @@
 //! Where in the song a sound is that comes some frames late, and what its key hits there.
 
 use super::Lead;
-use super::score::Grid;
+use super::score::{Grid, in_order};
+use crate::dsp::Begin;
+use crate::session::KEY_SOURCES;
+use arrayvec::ArrayVec;
 
 /// Starts, stops and jumps that are remembered.
 const MARKS: usize = 64;
@@ -95,10 +98,15 @@ const MOST: usize = 512;
 /// Hits before a block that matter.
 const BEFORE: usize = 3;
 
-/// Hits of a lane around a block, as far as its voices plan them.
+/// Strips whose voices plan the hits of a key; none where they are heard.
+pub type PlannedBy = ArrayVec<u16, KEY_SOURCES>;
+
+/// Hits of some lanes around a block, as far as their voices plan them.
 #[derive(Debug, Clone)]
 pub struct Planned {
-    hits: Vec<u64>,
+    hits: Vec<Begin>,
+    /// Softer ones are left out.
+    least: u8,
     /// All hits are known from the first of `BEFORE` before this frame up to the other.
     from: u64,
     to: u64,
@@ -107,7 +115,7 @@ pub struct Planned {
 impl Planned {
     /// Allocates.
     pub fn new() -> Self {
-        Planned { hits: Vec::with_capacity(MOST + 1), from: 1, to: 0 }
+        Planned { hits: Vec::with_capacity(MOST + 1), least: 0, from: 1, to: 0 }
     }
 
     /// What was known holds no more.
@@ -115,24 +123,29 @@ impl Planned {
         (self.from, self.to) = (1, 0);
     }
 
-    /// Hits of the voices of a strip around a span: some before it, all within it. Fit for the audio thread.
-    pub(super) fn around(&mut self, leads: &[Lead], strip: usize, grid: &Grid, span: Span) -> &[u64] {
+    /// Hits of the voices of some strips around a span, none softer than a velocity: some before it, all within it. Fit for
+    /// the audio thread.
+    pub(super) fn around(&mut self, leads: &[Lead], strips: &[u16], grid: &Grid, span: Span, least: u8) -> &[Begin] {
+        if least != self.least {
+            self.forget();
+            self.least = least;
+        }
         let (from, to) = (span.position, span.position + span.frames as u64);
         if !(self.from..=self.to).contains(&from) {
-            self.look_back(leads, strip, grid, from);
+            self.look_back(leads, strips, grid, from);
         }
         while self.to < to {
-            self.to = self.look(leads, strip, grid, self.to, self.to + AHEAD);
+            self.to = self.look(leads, strips, grid, self.to, self.to + AHEAD);
         }
         self.from = from;
-        let before = self.hits.partition_point(|at| *at < from);
+        let before = self.hits.partition_point(|hit| hit.at < from);
         self.hits.drain(..before.saturating_sub(BEFORE));
         &self.hits
     }
 
     /// Adds the hits of a stretch behind those that are known; gives the frame up to which all are known, since there is
     /// no end of room.
-    fn look(&mut self, leads: &[Lead], strip: usize, grid: &Grid, from: u64, mut to: u64) -> u64 {
+    fn look(&mut self, leads: &[Lead], strips: &[u16], grid: &Grid, from: u64, mut to: u64) -> u64 {
         if self.hits.len() > MOST / 2 {
             // Those long before make room.
             self.hits.drain(..self.hits.len() - BEFORE);
@@ -140,11 +153,15 @@ impl Planned {
         let known = self.hits.len();
         loop {
             let mut whole = true;
-            for lead in leads.iter().filter(|lead| lead.strip == strip) {
+            for lead in leads.iter().filter(|lead| strips.contains(&(lead.strip as u16))) {
                 lead.score.sounds_in(grid, from, to, &mut |event| {
+                    let hit = event.begin();
+                    if hit.velocity < self.least {
+                        return true;
+                    }
                     whole = self.hits.len() < MOST;
                     if whole {
-                        self.hits.push(event.at);
+                        self.hits.push(hit);
                     }
                     whole
                 });
@@ -155,19 +172,18 @@ impl Planned {
             self.hits.truncate(known);
             to = from + (to - from) / 2;
         }
-        self.hits[known..].sort_unstable();
-        self.hits.dedup();
+        in_order(&mut self.hits, known);
         to
     }
 
-    fn look_back(&mut self, leads: &[Lead], strip: usize, grid: &Grid, position: u64) {
+    fn look_back(&mut self, leads: &[Lead], strips: &[u16], grid: &Grid, position: u64) {
         let mut back = AHEAD;
         loop {
             let low = position.saturating_sub(back);
             self.hits.clear();
             let mut at = low;
             while at < position {
-                at = self.look(leads, strip, grid, at, position);
+                at = self.look(leads, strips, grid, at, position);
             }
             if self.hits.len() >= BEFORE || low == 0 || back >= BACK {
                 break;

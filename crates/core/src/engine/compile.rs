@@ -25,8 +25,8 @@ pub(super) enum Record {
     Slot,
     /// What a voice plays its hits on.
     Source,
-    /// How a voice swings.
-    Swing,
+    /// How a voice swings, and how late it plays.
+    Feel,
     /// What a voice plays in a pattern.
     Part,
     /// Tunings that are read between the frames of samples.
@@ -41,7 +41,7 @@ impl Record {
         Record::Link,
         Record::Slot,
         Record::Source,
-        Record::Swing,
+        Record::Feel,
         Record::Part,
         Record::Kernels,
     ];
@@ -150,7 +150,7 @@ impl Compiler {
                 });
             }
             for (slot, (was, is)) in was.slots.iter().zip(&is.slots).enumerate() {
-                if (was.key_corners, was.planned) != (is.key_corners, is.planned) || !was.plan.does_as(&is.plan) {
+                if (was.key_corners, &was.planned) != (is.key_corners, &is.planned) || !was.plan.does_as(&is.plan) {
                     self.record(Record::Slot, |words| {
                         words.extend([at as f64, slot as f64]);
                         write_slot(is, plan.sample_rate, words);
@@ -175,7 +175,7 @@ impl Compiler {
         };
         let (was_at, is_at) = (old.map(by_id).unwrap_or_default(), by_id(session));
         let changed = old.is_none_or(|old| old.parts != session.parts).then(|| changed_parts(old, session));
-        let swing = |s: &Session, v: &Voice| v.swing.unwrap_or(s.header.swing);
+        let feel = |s: &Session, v: &Voice| (v.swing.unwrap_or(s.header.swing), v.late_ms);
         let leader = |v: &Voice| v.follows.unwrap_or(v.id);
         let rate = session.header.sample_rate;
         for (at, planned) in plan.voices.iter().enumerate() {
@@ -200,10 +200,10 @@ impl Compiler {
                 self.numbers = numbers;
                 tuned = true;
             }
-            if before.is_none_or(|(old, was)| swing(old, was) != swing(session, voice)) {
-                self.record(Record::Swing, |words| {
+            if before.is_none_or(|(old, was)| feel(old, was) != feel(session, voice)) {
+                self.record(Record::Feel, |words| {
                     words.push(at as f64);
-                    Score::write_swing(swing(session, voice), words);
+                    Score::write_feel(session, voice, words);
                 });
             }
             let other_leader = before.is_none_or(|(_, was)| leader(was) != leader(voice));
@@ -377,6 +377,7 @@ fn write_structure(old: Option<&Plan>, plan: &Plan, words: &mut Vec<f64>) {
 fn write_slot(slot: &SlotSetting, sample_rate: u32, words: &mut Vec<f64>) {
     let [high, low] = slot.key_corners.unwrap_or_default();
     words.extend([f64::from(u8::from(slot.key_corners.is_some())), high, low]);
-    words.push(slot.planned.map_or(-1.0, |strip| strip as f64));
+    words.push(slot.planned.len() as f64);
+    words.extend(slot.planned.iter().map(|strip| f64::from(*strip)));
     slot.plan.write(sample_rate, words);
 }

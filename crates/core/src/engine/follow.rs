@@ -102,7 +102,7 @@ impl Engine {
                 let (corners, planned, course) = build::read_slot(words)?;
                 let strip = self.strips.get_mut(strip)?;
                 let state = strip.slots.get_mut(slot)?;
-                state.tune(corners, planned);
+                state.tune(corners, &planned);
                 if state.slot.fits(&course) {
                     state.slot.set(&course);
                 } else {
@@ -119,9 +119,9 @@ impl Engine {
                     self.reading.kept.forget(player.id.0);
                 }
             }
-            Record::Swing => {
+            Record::Feel => {
                 let lead = self.leads.get_mut(words.count()?)?;
-                lead.score.take_swing(words)?;
+                lead.score.take_feel(words)?;
                 self.forget_hits();
             }
             Record::Part => {

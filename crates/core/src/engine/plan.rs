@@ -2,6 +2,7 @@
 //!
 //! Cost: linear in strips and connections, and in the chains; what voices play does not matter.
 
+use super::clock::PlannedBy;
 use super::connection::Source;
 use super::matrix::{Matrix, trim_gain};
 use super::player::Ringing;
@@ -19,8 +20,8 @@ pub struct SlotSetting {
     pub plan: SlotPlan,
     /// High-pass and low-pass of its key in Hz, 0 for off; none where it listens to its own input.
     pub key_corners: Option<[f64; 2]>,
-    /// Of one that keeps time, the index of the strip whose voices plan the hits of its key; none where they are heard.
-    pub planned: Option<usize>,
+    /// Of one that keeps time, the indices of the strips whose voices plan the hits of its key; none where they are heard.
+    pub planned: PlannedBy,
 }
 
 /// One strip with its gains.
@@ -104,11 +105,12 @@ impl Plan {
                             id: p.id,
                             plan: p.slot(&session.header),
                             key_corners: p.key.map(|k| [k.high_pass_hz, k.low_pass_hz]),
-                            planned: p
-                                .key
-                                .and_then(|k| k.source)
-                                .filter(|id| p.settings.keeps_time() && session.plays_hits_alone(*id))
-                                .and_then(place),
+                            planned: match p.settings.keeps_time() {
+                                true => {
+                                    session.planned(p).into_iter().filter_map(|id| Some(place(id)? as u16)).collect()
+                                }
+                                false => PlannedBy::new(),
+                            },
                         })
                         .collect(),
                     post: Matrix::of(strip, law, hearing.passes(strip.id)),

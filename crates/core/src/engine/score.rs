@@ -1,6 +1,7 @@
 //! The song while it plays: hits turned into sounds a little ahead of the playhead, so that a change of hits, tempo or
 //! swing costs what it changes, and not what the song is long.
 
+use crate::dsp::Begin;
 use crate::session::{Hit, Humanise, Manner, Song, Swing, SwingGrid, Voice, VoiceSource};
 use crate::units::{Reader, StripId, Words, db_to_gain};
 
@@ -27,6 +28,11 @@ impl Event {
     /// A sound of its own, now, as long as it likes.
     pub fn now(velocity: f64, tune_ct: f64, layer: Option<u8>) -> Self {
         Event { at: 0, length: u64::MAX, velocity, level: 1.0, tune_ct, layer, order: (0, 0) }
+    }
+
+    /// When and how hard it begins.
+    pub fn begin(&self) -> Begin {
+        Begin { at: self.at, velocity: libm::round(127.0 * libm::sqrt(self.velocity)).clamp(1.0, 127.0) as u8 }
     }
 
     fn before(&self, other: &Event) -> std::cmp::Ordering {
@@ -124,6 +130,8 @@ struct ScorePart {
 #[derive(Debug, Clone, PartialEq)]
 pub struct Score {
     swing: Swing,
+    /// How much later than written all of it sounds.
+    late_ms: f64,
     /// In order of pattern.
     parts: Vec<ScorePart>,
     /// The first place of any of its sounds, and the last, in ticks from the start of its part.
@@ -137,14 +145,14 @@ const HUMAN_SECONDS: f64 = 0.05;
 impl Score {
     pub fn new() -> Self {
         let swing = Swing { percent: 50.0, grid: SwingGrid::Sixteenth };
-        Score { swing, parts: Vec::new(), reach: (0.0, 0.0) }
+        Score { swing, late_ms: 0.0, parts: Vec::new(), reach: (0.0, 0.0) }
     }
 
     /// What a voice of a session plays. Allocates.
     pub fn of(session: &crate::session::Session, voice: &crate::session::Voice) -> Self {
         let (mut score, mut words) = (Score::new(), Vec::new());
-        Score::write_swing(voice.swing.unwrap_or(session.header.swing), &mut words);
-        score.take_swing(&mut Reader::new(&words));
+        Score::write_feel(session, voice, &mut words);
+        score.take_feel(&mut Reader::new(&words));
         let leader = voice.follows.unwrap_or(voice.id);
         for part in session.parts.iter().filter(|p| p.voice == leader) {
             words.clear();
@@ -154,12 +162,15 @@ impl Score {
         score
     }
 
-    pub fn write_swing(swing: Swing, words: &mut Vec<f64>) {
-        words.extend([swing.percent, f64::from(u8::from(swing.grid == SwingGrid::Eighth))]);
+    /// Writes a voice's swing, and how late it plays.
+    pub fn write_feel(session: &crate::session::Session, voice: &Voice, words: &mut Vec<f64>) {
+        let swing = voice.swing.unwrap_or(session.header.swing);
+        words.extend([voice.late_ms, swing.percent, f64::from(u8::from(swing.grid == SwingGrid::Eighth))]);
     }
 
-    /// Takes over another swing.
-    pub fn take_swing(&mut self, words: &mut Reader) -> Option<()> {
+    /// Takes over another swing, and how late it plays.
+    pub fn take_feel(&mut self, words: &mut Reader) -> Option<()> {
+        self.late_ms = words.number()?;
         let percent = words.number()?;
         let grid = if words.flag()? { SwingGrid::Eighth } else { SwingGrid::Sixteenth };
         self.swing = Swing { percent, grid };
@@ -220,7 +231,8 @@ impl Score {
         if self.parts.is_empty() {
             return;
         }
-        let margin = SWING_TICKS + HUMAN_SECONDS * grid.ticks_per_second() + 1.0;
+        let moved_s = HUMAN_SECONDS + self.late_ms.abs() * 0.001;
+        let margin = SWING_TICKS + moved_s * grid.ticks_per_second() + 1.0;
         // What would begin before the song begins with it.
         let first = if from == 0 { f64::NEG_INFINITY } else { from as f64 / grid.frames_per_tick - margin };
         let last = to as f64 / grid.frames_per_tick + margin;
@@ -231,7 +243,7 @@ impl Score {
             }
             let Ok(at) = self.parts.binary_search_by_key(&stretch.pattern, |p| p.pattern) else { continue };
             let part = &self.parts[at];
-            if !part.sounds_in(stretch, self.swing, grid, (first, last), &mut |event| {
+            if !part.sounds_in(stretch, (self.swing, self.late_ms), grid, (first, last), &mut |event| {
                 !(from..to).contains(&event.at) || each(event)
             }) {
                 return;
@@ -240,20 +252,32 @@ impl Score {
     }
 }
 
-/// The frames at which voices on a channel have hits, in order, each once; recordings have none.
-pub fn planned_hits(session: &crate::session::Session, channel: StripId, from: u64, to: u64) -> Vec<u64> {
+/// Hits of voices on some channels in order, of those at the same frame the hardest; recordings have none.
+pub fn planned_hits(session: &crate::session::Session, channels: &[StripId], from: u64, to: u64) -> Vec<Begin> {
     let grid = Grid::of(session);
     let mut found = Vec::new();
-    let plays = |v: &&Voice| v.channel == channel && matches!(v.source, VoiceSource::OneShot { .. });
+    let plays = |v: &&Voice| channels.contains(&v.channel) && matches!(v.source, VoiceSource::OneShot { .. });
     for voice in session.voices.iter().filter(plays) {
         Score::of(session, voice).sounds_in(&grid, from, to, &mut |event| {
-            found.push(event.at);
+            found.push(event.begin());
             true
         });
     }
-    found.sort_unstable();
-    found.dedup();
+    in_order(&mut found, 0);
     found
+}
+
+/// Puts hits in order from a place on, of those at the same frame the hardest. Allocates nothing.
+pub(super) fn in_order(hits: &mut Vec<Begin>, from: usize) {
+    hits[from..].sort_unstable_by_key(|hit| (hit.at, std::cmp::Reverse(hit.velocity)));
+    let mut kept = from;
+    for n in from..hits.len() {
+        if kept == from || hits[kept - 1].at != hits[n].at {
+            hits[kept] = hits[n];
+            kept += 1;
+        }
+    }
+    hits.truncate(kept);
 }
 
 impl ScorePart {
@@ -261,13 +285,14 @@ impl ScorePart {
     fn sounds_in(
         &self,
         stretch: &Stretch,
-        swing: Swing,
+        (swing, late_ms): (Swing, f64),
         grid: &Grid,
         (first, last): (f64, f64),
         each: &mut impl FnMut(Event) -> bool,
     ) -> bool {
         let (Some(begins), Some(ends)) = (self.sounds.first(), self.sounds.last()) else { return true };
-        let manner = Manner { swing: Some(swing), humanise: self.humanise, ticks_per_second: grid.ticks_per_second() };
+        let ticks_per_second = grid.ticks_per_second();
+        let manner = Manner { swing: Some(swing), humanise: self.humanise, late_ms, ticks_per_second };
         let period = self.loop_ticks.map_or(stretch.whole, u64::from).max(1);
         let rounds = (first - ends.at - stretch.from as f64) / period as f64;
         let mut start = stretch.from + period * rounds.max(0.0) as u64;
@@ -426,6 +451,7 @@ mod tests {
             crate::units::StripId(1),
         ));
         s.patterns.push(crate::session::Pattern { id: PatternId(50), name: "B".into(), bars: 1 });
+        s.voices.last_mut().unwrap().late_ms = [0.0, -100.0, 62.5][upto(3) as usize];
         s.sections = (0..4)
             .map(|n| Section {
                 id: SectionId(60 + n),
@@ -458,8 +484,8 @@ mod tests {
         Grid::write(&Song::new(&s), &mut words);
         grid.take(&mut Reader::new(&words)).unwrap();
         words.clear();
-        Score::write_swing(s.header.swing, &mut words);
-        score.take_swing(&mut Reader::new(&words)).unwrap();
+        Score::write_feel(&s, s.voice(VoiceId(90)).unwrap(), &mut words);
+        score.take_feel(&mut Reader::new(&words)).unwrap();
         for part in &s.parts {
             words.clear();
             Score::write_part(part.pattern.0, Some(part), &mut words);

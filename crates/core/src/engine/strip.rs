@@ -1,6 +1,6 @@
 //! One strip at work: trim, chain, width, pan, fader, and the levels on the way.
 
-use super::clock::{Clock, Planned, Span};
+use super::clock::{Clock, Planned, PlannedBy, Span};
 use super::connection::Meeting;
 use super::matrix::Matrix;
 use super::meter::{METER_VALUES, Meter, SLOT_METER_VALUES, StationMeter};
@@ -23,32 +23,32 @@ pub(super) struct Time<'a> {
 /// What a processor that keeps time goes by.
 #[derive(Debug, Clone)]
 pub(super) struct Keeping {
-    /// The strip whose voices plan the hits of its key; none where they have to be heard.
-    pub strip: Option<usize>,
+    /// The strips whose voices plan the hits of its key; none where they have to be heard.
+    strips: PlannedBy,
     hits: Planned,
 }
 
 impl Keeping {
     /// Allocates.
     pub fn new() -> Self {
-        Keeping { strip: None, hits: Planned::new() }
+        Keeping { strips: PlannedBy::new(), hits: Planned::new() }
     }
 
-    fn starts(&mut self, time: Time, span: Span, keyed: bool) -> Starts<'_> {
-        match self.strip {
+    fn starts(&mut self, time: Time, span: Span, keyed: bool, least: u8) -> Starts<'_> {
+        match self.strips.as_slice() {
             _ if !keyed => Starts::Beat,
-            None => Starts::Key,
-            Some(_) if !span.playing => Starts::Hits(&[]),
-            Some(strip) => {
-                let hits = self.hits.around(time.leads, strip, time.grid, span);
-                Starts::Hits(&hits[..hits.partition_point(|at| *at < time.hits_until)])
+            [] => Starts::Key,
+            _ if !span.playing => Starts::Hits(&[]),
+            strips => {
+                let hits = self.hits.around(time.leads, strips, time.grid, span, least);
+                Starts::Hits(&hits[..hits.partition_point(|hit| hit.at < time.hits_until)])
             }
         }
     }
 
     /// Other voices plan its hits.
-    pub fn follow(&mut self, strip: Option<usize>) {
-        self.strip = strip;
+    pub fn follow(&mut self, strips: &PlannedBy) {
+        self.strips = strips.clone();
         self.forget();
     }
 
@@ -103,8 +103,8 @@ impl SlotState {
         self.key.is_some() == corners.is_some()
     }
 
-    /// Follows another filter of its key, and voices of another strip that plan its hits.
-    pub fn tune(&mut self, corners: Option<[f64; 2]>, planned: Option<usize>) {
+    /// Follows another filter of its key, and voices of other strips that plan its hits.
+    pub fn tune(&mut self, corners: Option<[f64; 2]>, planned: &PlannedBy) {
         if let Some(keeping) = &mut self.keeping {
             keeping.follow(planned);
         }
@@ -137,6 +137,7 @@ impl SlotState {
         }
         let key = self.key.as_ref().map(|k| &k.frames[..count]);
         let known = if awake { Silent::NO } else { Silent { sound: silent, key: key_silent } };
+        let least = self.slot.least_velocity();
         let silent = match &mut self.keeping {
             None => self.slot.process(frames, key, known),
             Some(keeping) => {
@@ -144,7 +145,7 @@ impl SlotState {
                 for span in time.clock.spans(late as u64, count) {
                     let piece = at..at + span.frames;
                     at = piece.end;
-                    let starts = keeping.starts(time, span, key.is_some());
+                    let starts = keeping.starts(time, span, key.is_some(), least);
                     let now = Moment { playing: span.playing, position: span.position, starts };
                     let key = key.map(|k| &k[piece.clone()]);
                     silent &= self.slot.process_at(&mut frames[piece], key, known, &now);

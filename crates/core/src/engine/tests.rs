@@ -513,6 +513,37 @@ fn swing_of_its_own_moves_one_voice_only() {
     assert_eq!(first(&s), Some(SIXTEENTH));
 }
 
+/// 8 ms are 384 frames; what would begin before the song begins with it.
+#[rstest]
+#[case(8.0, 6000 + 384)]
+#[case(-8.0, 6000 - 384)]
+fn a_voice_plays_as_much_later_as_it_is_told(#[case] late_ms: f64, #[case] expected: usize) {
+    let (mut s, bank) = beat(click(), vec![hit(0), hit(240)], Hold::Whole, 0.0);
+    let voices = vec![s.voices[0].id];
+    apply(&mut s, &Edit::SetVoiceLate { voices: voices.clone(), late_ms }).unwrap();
+    let out = render(&s, &bank, 9000, 128);
+    assert_eq!(out.iter().rposition(|f| f[0] != 0.0), Some(expected));
+    assert_eq!(out.iter().position(|f| f[0] != 0.0), Some(if late_ms > 0.0 { 384 } else { 0 }));
+    // While it plays, too.
+    let mut engine = Engine::empty(RATE, 128, Metering::On);
+    let mut compiler = Compiler::new();
+    let mut set = |s: &Session, engine: &mut Engine| {
+        engine.take(compiler.changes(s));
+        engine.finish();
+        s.assets.iter().for_each(|a| engine.shelve(compiler.number(&a.id), bank.get(&a.id).unwrap().clone()));
+    };
+    set(&s, &mut engine);
+    engine.play();
+    let mut heard = vec![[0.0; 2]; 9000];
+    heard[..3000].chunks_mut(128).for_each(|block| engine.process(block));
+    apply(&mut s, &Edit::SetVoiceLate { voices, late_ms: 0.0 }).unwrap();
+    set(&s, &mut engine);
+    heard[3000..].chunks_mut(128).for_each(|block| engine.process(block));
+    assert_eq!(heard.iter().rposition(|f| f[0] != 0.0), Some(6000));
+    let too_late = Edit::SetVoiceLate { voices: vec![s.voices[0].id], late_ms: 100.5 };
+    assert!(apply(&mut s, &too_late).is_err());
+}
+
 #[test]
 fn a_shaped_voice_gives_the_same_bits_for_every_block() {
     let (mut s, bank) = busy();

@@ -38,7 +38,7 @@ pub fn links(session: &Session) -> Vec<Link> {
     }
     for (strip, processor, key) in session.keys() {
         let means = Means::Key(processor.id);
-        links.extend(key.source.map(|from| Link { from, to: strip.id, means }));
+        links.extend(key.sources().map(|from| Link { from, to: strip.id, means }));
     }
     links
 }

@@ -101,6 +101,7 @@ limits! {
         PAN_PERCENT = (-100.0, 100.0);
         WIDTH_PERCENT = (0.0, 200.0);
         SWING_PERCENT = (50.0, 75.0);
+        LATE_MS = (-100.0, 100.0);
         CHOKE_SET = (1.0, 16.0);
         TUNE_CT = (-4800.0, 4800.0);
         RELEASE_MS = (1.0, 5000.0);

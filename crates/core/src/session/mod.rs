@@ -30,7 +30,7 @@ pub use role::Role;
 pub use size::Size;
 pub use song::{BarSpan, Feel, Manner, PlacedSection, Played, Song};
 pub use stem_plan::{Depth, StemChoice, StemPlan, StemRange, Tap};
-pub use strip::{Key, PanLaw, Polarity, Processor, SendTap, Strip, StripKind, StripSend};
+pub use strip::{KEY_SOURCES, Key, PanLaw, Polarity, Processor, SendTap, Strip, StripKind, StripSend};
 pub use take::{KeptTake, Note, NoteKey, Take, TakeGroup};
 pub use targets::{LaneTarget, TargetBy, Targets};
 pub use template::TemplateKeeps;
@@ -203,6 +203,12 @@ impl Session {
         on.peek().is_some() && on.all(|v| matches!(v.source, VoiceSource::OneShot { .. }))
     }
 
+    /// The strips whose voices plan all hits of what a processor listens to; none where hits have to be heard.
+    pub fn planned(&self, processor: &Processor) -> Vec<StripId> {
+        let sources: Vec<StripId> = processor.key.into_iter().flat_map(Key::sources).collect();
+        if sources.iter().all(|id| self.plays_hits_alone(*id)) { sources } else { Vec::new() }
+    }
+
     /// Whether a strip is where a mix can come together.
     fn can_be_mix_bus(&self, id: StripId) -> bool {
         self.strip(id).is_some_and(Strip::takes_outputs)
@@ -226,6 +232,15 @@ impl Session {
         }
         let names: Vec<&str> = self.voices_on(id).map(|v| v.name.as_str()).collect();
         names.join(" + ")
+    }
+
+    /// The names of some strips, for sentences.
+    pub fn strip_names(&self, ids: impl IntoIterator<Item = StripId>) -> String {
+        let names: Vec<String> = ids.into_iter().map(|id| self.strip_name(id)).collect();
+        match names.as_slice() {
+            [all @ .., last] if !all.is_empty() => format!("{} and {last}", all.join(", ")),
+            names => names.concat(),
+        }
     }
 
     /// Channels and triggers in the order of their first voice on the board, then returns, buses, main.

@@ -137,6 +137,7 @@ impl Song {
             let manner = Manner {
                 swing: played.then_some(swing),
                 humanise: part.humanise.filter(|_| played),
+                late_ms: if played { voice.late_ms } else { 0.0 },
                 ticks_per_second: self.ticks_per_second(),
             };
             let whole = section.pattern_bars.saturating_mul(self.bar_ticks);
@@ -170,6 +171,8 @@ pub struct Manner {
     pub swing: Option<Swing>,
     /// None where sounds are not to vary.
     pub humanise: Option<Humanise>,
+    /// How much later all of them sound.
+    pub late_ms: f64,
     /// Ticks in a second.
     pub ticks_per_second: f64,
 }
@@ -186,6 +189,9 @@ impl Hit {
         let mut at = written as f64 + f64::from(self.shift_ticks);
         if let Some(swing) = manner.swing {
             at += swing.shift_ticks(self.at_ticks);
+        }
+        if manner.late_ms != 0.0 {
+            at += manner.late_ms * 0.001 * manner.ticks_per_second;
         }
         let each_ticks = f64::from(self.length_ticks) / f64::from(self.sounds());
         let velocity = i32::from(self.velocity) + i32::from(self.slope) * i32::from(repeat);

@@ -94,12 +94,18 @@ impl StripSend {
     }
 }
 
+/// Strips that a key hears at most.
+pub const KEY_SOURCES: usize = 4;
+
 /// What a processor listens to instead of its own input. Mute and solo of the source do not touch it.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Key {
     /// Nothing where the source was removed: the key is then silent.
     pub source: Option<StripId>,
+    /// Strips beside it, whose sounds are added.
+    #[serde(default)]
+    pub also: [Option<StripId>; KEY_SOURCES - 1],
     /// In front of the source's fader or behind it.
     pub tap: SendTap,
     /// -100 (off) to +24 dB.
@@ -113,7 +119,29 @@ pub struct Key {
 impl Key {
     /// The whole sound of a strip before its fader, so that its level in the mix does not move the key.
     pub fn new(source: StripId) -> Self {
-        Key { source: Some(source), tap: SendTap::PreFader, level_db: 0.0, high_pass_hz: 0.0, low_pass_hz: 0.0 }
+        Key {
+            source: Some(source),
+            also: [None; KEY_SOURCES - 1],
+            tap: SendTap::PreFader,
+            level_db: 0.0,
+            high_pass_hz: 0.0,
+            low_pass_hz: 0.0,
+        }
+    }
+
+    /// The strips that it hears, each once.
+    pub fn sources(self) -> impl Iterator<Item = StripId> {
+        let all = [self.source].into_iter().chain(self.also);
+        all.clone().enumerate().filter_map(move |(n, id)| id.filter(|_| !all.clone().take(n).any(|other| other == id)))
+    }
+
+    /// With other strips in the place of those that it hears; nothing for those that are gone. The first that is left leads.
+    pub fn with_sources(self, other: impl Fn(StripId) -> Option<StripId>) -> Self {
+        let mut left = self.sources().filter_map(other);
+        let source = left.next();
+        let mut also = [None; KEY_SOURCES - 1];
+        also.iter_mut().zip(left).for_each(|(to, id)| *to = Some(id));
+        Key { source, also, ..self }
     }
 }
 
@@ -143,9 +171,9 @@ impl Processor {
         Processor { id, on: true, input_db: 0.0, output_db: 0.0, mix_percent: 100.0, key: None, settings }
     }
 
-    /// Whether it makes room for something: it takes gain away by a key, or on the beat.
+    /// Whether it makes room for something: it takes gain away or moves a filter by a key, or on the beat.
     pub fn ducks(&self) -> bool {
-        self.settings.reduces() && (self.key.is_some() || self.settings.keeps_time())
+        (self.settings.reduces() || self.settings.sweeps()) && (self.key.is_some() || self.settings.keeps_time())
     }
 
     /// What the engine needs of it at the tempo and metre of a session.

@@ -1,7 +1,9 @@
 //! What every document must be, whoever wrote it.
 
 use super::fault::{DocumentError, at_most, in_range};
-use super::{AssetRef, Hold, Layer, Part, Pattern, Processor, Session, Strip, StripKind, Voice, VoiceSource, limits};
+use super::{
+    AssetRef, Hold, Key, Layer, Part, Pattern, Processor, Session, Strip, StripKind, Voice, VoiceSource, limits,
+};
 use crate::units::{AssetId, PatternId, SAMPLE_RATES, StripId, VoiceId};
 use std::collections::{HashMap, HashSet};
 
@@ -152,7 +154,7 @@ impl Session {
                 Some(_) => {}
             }
         }
-        for source in strip.chain.iter().filter_map(|p| p.key.as_ref()?.source) {
+        for source in strip.chain.iter().filter_map(|p| p.key).flat_map(Key::sources) {
             if !index.strips.contains_key(&source) {
                 return Err(missing(format!("a key of {}", name()), format!("strip {}", source.0)));
             }
@@ -267,6 +269,7 @@ fn validate_voice(voice: &Voice, index: &Index) -> Result<(), DocumentError> {
     if let Some(set) = voice.choke_set {
         in_range(of("the choke set"), f64::from(set), limits::CHOKE_SET, "")?;
     }
+    in_range(of("timing"), voice.late_ms, limits::LATE_MS, "ms")?;
     match voice.swing {
         Some(swing) => in_range(of("swing"), swing.percent, limits::SWING_PERCENT, "%"),
         None => Ok(()),

@@ -150,6 +150,9 @@ pub struct Voice {
     pub choke_set: Option<u8>,
     /// Swing of its own; the session's where not said.
     pub swing: Option<Swing>,
+    /// How much later than written its hits sound, -100 (earlier) to +100 ms.
+    #[serde(default)]
+    pub late_ms: f64,
     /// Plays the hits of another voice, which follows none itself, instead of its own.
     pub follows: Option<VoiceId>,
 }
@@ -157,6 +160,6 @@ pub struct Voice {
 impl Voice {
     /// A voice with hits and swing like the rest.
     pub fn new(id: VoiceId, name: Name, family: Family, source: VoiceSource, channel: StripId) -> Self {
-        Voice { id, name, family, source, channel, choke_set: None, swing: None, follows: None }
+        Voice { id, name, family, source, channel, choke_set: None, swing: None, late_ms: 0.0, follows: None }
     }
 }

@@ -128,6 +128,9 @@ fn ducked(session: &Session, strip: &Strip, processor: &Processor) -> Option<Str
                 moving.map(|b| format!("around {:.0} Hz by {:.1} dB at most", b.freq_hz, -b.range_db)).collect();
             (!bands.is_empty()).then(|| format!("an equaliser, {}", bands.join(", ")))?
         }
+        Settings::EnvelopeFilter(f) => {
+            format!("a filter from {:.0} Hz, by {:.1} octaves at most", f.cutoff_hz, f.amount_oct)
+        }
         Settings::BeatShape(b) => {
             let of = match b.base.band {
                 ShapeBand::Whole => String::new(),
@@ -141,7 +144,8 @@ fn ducked(session: &Session, strip: &Strip, processor: &Processor) -> Option<Str
         _ => return None,
     };
     let source = match &processor.key {
-        Some(key) => session.strip_name(key.source?),
+        Some(key) if key.source.is_none() => return None,
+        Some(key) => session.strip_names(key.sources()),
         None => "The beat".to_owned(),
     };
     Some(format!("{} ducks {} with {how}.", cell(&source), cell(&session.strip_name(strip.id))))

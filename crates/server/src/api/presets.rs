@@ -11,9 +11,12 @@ use lane_house::house_presets;
 use lane_store::Preset;
 use uuid::Uuid;
 
-/// Processors that any chain takes: without keys, since their sources belong to one session.
+/// Processors that any chain takes: of their keys, what they hear belongs to one session and is asked for anew.
 fn checked(processors: &[Processor]) -> Result<Vec<Processor>, Problem> {
-    let processors: Vec<Processor> = processors.iter().map(|p| Processor { key: None, ..p.clone() }).collect();
+    let processors: Vec<Processor> = processors
+        .iter()
+        .map(|p| Processor { key: p.key.map(|key| key.with_sources(|_| None)), ..p.clone() })
+        .collect();
     let mut session = Session::new("Preset", 48_000);
     let strips = session.main().map(|m| m.id).into_iter().collect();
     let insert = Edit::InsertProcessors { strips, processors: processors.clone(), at: None, replace: true };

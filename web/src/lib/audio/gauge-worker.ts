@@ -6,6 +6,8 @@ const encoder = new TextEncoder();
 const decoder = new TextDecoder();
 /** Frames between two messages about how far a run is. */
 const PIECE = 48_000;
+/** How faint a hit of a recording is found: 0 the strongest alone, 1 the faintest too. */
+const SENSITIVITY = 0.5;
 /** Assets fetched at a time. */
 const FETCHES = 6;
 
@@ -50,6 +52,10 @@ async function work(run: GaugeRun): Promise<void> {
   ask(lane.gauge_open());
   send(run.edits);
   ask(lane.gauge_apply());
+  if (run.recorded !== undefined) {
+    const hits = ask(lane.gauge_recorded(run.recorded, SENSITIVITY)) as never;
+    return tell({ kind: 'recorded', hits });
+  }
   const { ducks } = run;
   ask(
     ducks

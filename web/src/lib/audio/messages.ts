@@ -6,6 +6,7 @@ import type {
   Measured,
   PairFigures,
   Proposal,
+  RecordedHits,
   Repair,
   Room,
   Session,
@@ -66,6 +67,8 @@ export interface GaugeRun {
   without: boolean;
   /** Where duckers are heard instead of levels: the one in focus, and what it shall do. */
   ducks?: { focus: number; goal?: Goal; room?: boolean };
+  /** Where a recording's hits are asked for instead: its voice. */
+  recorded?: number;
   /** In frames from bar 1. */
   from: number;
   to: number;
@@ -98,4 +101,5 @@ export type GaugeAnswer =
   | { kind: 'progress'; part: number }
   | { kind: 'found'; found: Found }
   | { kind: 'ducked'; ducked: Ducked }
+  | { kind: 'recorded'; hits: RecordedHits[] }
   | { kind: 'failed'; error: string };

@@ -67,6 +67,7 @@ export interface LaneExports {
   gauge_start(from: number, to: number, without: number): number;
   gauge_ducks(from: number, to: number, focus: number, alone: number): number;
   gauge_ducked(): number;
+  gauge_recorded(voice: number, sensitivity: number): number;
   gauge_step(frames: number): number;
   gauge_read(): number;
 }

@@ -1,6 +1,6 @@
 /** What the board shows: rows, selection, stage, loop, and the names of things. */
 import type { Check, Family, Pattern, Section, Session, Timeline } from '$lib/api/types';
-import { chosenBy, keepSame, linesOf, rowsOf, type Row } from './rows';
+import { byRank, chosenBy, keepSame, linesOf, rowsOf, type Row } from './rows';
 import type { SessionState } from './session.svelte';
 import type { Stage, StageFacts } from './stage';
 
@@ -82,6 +82,8 @@ export class BoardState {
   duckKeys = $state<number[]>([]);
   /** The ducker that the bench of Duck is about. */
   ducker = $state<number>();
+  /** How rows of Duck stand where they do not stand as elsewhere: the lowest first, by strips; others come last. */
+  ranks = $state.raw<Map<number, number>>();
   /** Of a strip's chain: the order before its last move, by processors. */
   otherOrders = $state<Record<number, number[]>>({});
   /** The processor that is being dragged along the rows. */
@@ -162,7 +164,11 @@ export class BoardState {
   });
 
   /** What stands on the board, line by line. */
-  lines = $derived(linesOf(this.rows, this.filter, this.folded ? this.openFamilies : undefined));
+  lines = $derived.by(() => {
+    const ranks = this.stage === 'duck' ? this.ranks : undefined;
+    const rows = ranks ? byRank(this.rows, ranks) : this.rows;
+    return linesOf(rows, this.filter, this.folded && !ranks ? this.openFamilies : undefined);
+  });
 
   shown = $derived(this.lines.flatMap((l) => (l.row ? [l.row] : [])));
 
@@ -171,11 +177,17 @@ export class BoardState {
     this.openFamilies = rest.length < this.openFamilies.length ? rest : [...rest, family];
   }
 
-  /** Things worth a look, as the core finds them. */
+  /** Things worth a look that were heard, of the session as it was then. */
+  heard = $state.raw<{ doc: Session; checks: Check[] }>();
+
+  /** Things worth a look, as the core finds them, and those that were heard. */
   checks = $derived.by((): Check[] => {
     // The desk holds the same document; reading it here makes this follow its changes, once they are made.
-    void this.session.settledDoc;
-    return this.session.desk.checks();
+    const doc = this.session.settledDoc;
+    const heard = this.heard?.doc === doc ? this.heard.checks : [];
+    return [...this.session.desk.checks(), ...heard].toSorted(
+      (a, b) => Number(a.dismissed) - Number(b.dismissed),
+    );
   });
 
   /** Frames by which sound leaves each strip late. */

@@ -2,15 +2,16 @@ import { describe, expect, test } from 'vitest';
 import type { PairFigures, Settings } from '$lib/api/types';
 import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
 import { DUCK_KINDS, duckKind, goesBack, sharedBand, turned, type DuckKind } from './duck-kinds';
-import { wholeKey } from './ducks.svelte';
+import { wholeKey } from './duckers';
 
 const desk = onDesk(addLanes(newVoice('Kick'), newVoice('Bass', 'bass')));
+const BPM = 120;
 const plain = (to: DuckKind) => {
   const word = DUCK_KINDS.find((k) => k.id === to)?.word;
   return desk.kinds.find((k) => k.default.kind === word)?.default as Settings;
 };
 const as = (settings: Settings, to: DuckKind, depth = 6, pair?: PairFigures) =>
-  turned(settings, to, plain(to), depth, pair);
+  turned(settings, to, plain(to), depth, BPM, pair);
 const times = { attack_ms: 4, hold_ms: 25, release_ms: 140, lookahead_ms: 3 };
 const whole = { ...plain('whole'), ...times } as Settings;
 
@@ -77,19 +78,38 @@ describe('a ducker that becomes another kind', () => {
   });
 
   test('there and back is the same', () => {
-    for (const { id } of DUCK_KINDS) expect(goesBack(whole, as(whole, id))).toEqual(whole);
+    for (const { id } of DUCK_KINDS) expect(goesBack(whole, as(whole, id), BPM)).toEqual(whole);
+  });
+
+  test('there and back is the same with times in notes, and with times that others cannot have', () => {
+    for (const change of [
+      { release_in: '1/8', hold_in: '1/16t' },
+      { attack_ms: 0.02, release_ms: 1 },
+    ]) {
+      const set = { ...whole, ...change } as Settings;
+      for (const { id } of DUCK_KINDS) expect(goesBack(set, as(set, id), BPM)).toEqual(set);
+    }
+  });
+
+  test('notes go along where they are known, and as ms elsewhere', () => {
+    const notes = { ...whole, release_in: '1/8' } as Settings;
+    expect(as(notes, 'gate')).toMatchObject({ release_in: '1/8' });
+    const band = as(notes, 'band');
+    expect(band.kind === 'equaliser' && band.bands[0]?.release_ms).toBe(250);
+    const longer = { ...as(notes, 'filter'), release_ms: 300 } as Settings;
+    expect(goesBack(notes, longer, BPM)).toMatchObject({ release_in: 'ms', release_ms: 300 });
   });
 
   test('and back with other times has those', () => {
     const gate = { ...as(whole, 'gate'), release_ms: 300 } as Settings;
-    expect(goesBack(whole, gate)).toEqual({ ...whole, release_ms: 300 });
+    expect(goesBack(whole, gate, BPM)).toEqual({ ...whole, release_ms: 300 });
     const long = { ...as(whole, 'gate'), hold_ms: 900 } as Settings;
-    expect(goesBack(whole, long)).toMatchObject({ hold_ms: 500 });
+    expect(goesBack(whole, long, BPM)).toMatchObject({ hold_ms: 500 });
   });
 
   test('no processor that is none is one', () => {
     const reverb = desk.kinds.find((k) => k.default.kind === 'reverb')?.default as Settings;
     expect(duckKind(reverb)).toBeUndefined();
-    expect(turned(whole, 'whole', reverb, 6)).toBe(reverb);
+    expect(turned(whole, 'whole', reverb, 6, BPM)).toBe(reverb);
   });
 });

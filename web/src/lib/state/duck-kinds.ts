@@ -1,5 +1,6 @@
 /** Kinds of duckers, and one that becomes another: what means the same is kept. */
-import type { PairFigures, Settings } from '$lib/api/types';
+import type { PairFigures, Settings, TimeIn } from '$lib/api/types';
+import { noteMs } from './notes';
 
 export const DUCK_KINDS = [
   { id: 'whole', name: 'The whole sound', word: 'compressor' },
@@ -7,6 +8,7 @@ export const DUCK_KINDS = [
   { id: 'shape', name: 'A shape', word: 'beat_shape' },
   { id: 'gate', name: 'Opened by the key', word: 'gate' },
   { id: 'expander', name: 'Opened in part', word: 'gate' },
+  { id: 'filter', name: 'A filter that moves', word: 'envelope_filter' },
 ] as const;
 export type DuckKind = (typeof DUCK_KINDS)[number]['id'];
 
@@ -24,6 +26,8 @@ export function duckKind(settings: Settings): DuckKind | undefined {
       return 'shape';
     case 'gate':
       return settings.ratio < WHOLE_RATIO ? 'expander' : 'gate';
+    case 'envelope_filter':
+      return 'filter';
     default:
       return undefined;
   }
@@ -34,19 +38,29 @@ interface Times {
   hold_ms?: number;
   release_ms?: number;
   lookahead_ms?: number;
+  attack_in?: TimeIn;
+  hold_in?: TimeIn;
+  release_in?: TimeIn;
 }
 
 const round = (x: number) => Math.round(x * 10) / 10;
 const within = (x: number, least: number, most: number) => Math.min(most, Math.max(least, x));
 
 /** The times of a ducker that others have as well. */
-function timesOf(settings: Settings): Times {
+function timesOf(settings: Settings, bpm: number): Times {
   switch (settings.kind) {
     case 'compressor':
     case 'gate': {
-      const { attack_ms, hold_ms, release_ms, lookahead_ms } = settings;
-      return { attack_ms, hold_ms, release_ms, lookahead_ms };
+      const { lookahead_ms, attack_in, hold_in, release_in } = settings;
+      return {
+        attack_ms: noteMs(attack_in, bpm) ?? settings.attack_ms,
+        hold_ms: noteMs(hold_in, bpm) ?? settings.hold_ms,
+        release_ms: noteMs(release_in, bpm) ?? settings.release_ms,
+        ...{ lookahead_ms, attack_in, hold_in, release_in },
+      };
     }
+    case 'envelope_filter':
+      return { attack_ms: settings.attack_ms, release_ms: settings.release_ms };
     case 'equaliser': {
       const band = settings.bands.find((b) => b.range_db !== 0);
       return band ? { attack_ms: band.attack_ms, release_ms: band.release_ms } : {};
@@ -62,10 +76,15 @@ function withTimes(settings: Settings, times: Times): Settings {
     case 'compressor':
     case 'gate': {
       const hold = settings.kind === 'gate' ? 1000 : 500;
+      const { attack_ms, hold_ms, release_ms, ...rest } = times;
+      const ms: TimeIn = 'ms';
       return {
         ...settings,
-        ...times,
-        ...(times.hold_ms === undefined ? {} : { hold_ms: Math.min(hold, times.hold_ms) }),
+        // Times of a kind that knows no notes are ms; those of one that does say in what they are counted.
+        ...(attack_ms === undefined ? {} : { attack_in: ms, attack_ms: within(attack_ms, 0.02, 250) }),
+        ...(hold_ms === undefined ? {} : { hold_in: ms, hold_ms: Math.min(hold, hold_ms) }),
+        ...(release_ms === undefined ? {} : { release_in: ms, release_ms: within(release_ms, 1, 2500) }),
+        ...rest,
       };
     }
     case 'equaliser':
@@ -81,13 +100,23 @@ function withTimes(settings: Settings, times: Times): Settings {
               },
         ),
       };
+    case 'envelope_filter':
+      return {
+        ...settings,
+        attack_ms: within(times.attack_ms ?? settings.attack_ms, 0.1, 250),
+        release_ms: within(times.release_ms ?? settings.release_ms, 5, 2500),
+      };
     default:
       return settings;
   }
 }
 
-/** As it was set before as another kind, with the times that it has now. */
-export const goesBack = (before: Settings, now: Settings): Settings => withTimes(before, timesOf(now));
+/** As it was set before as another kind, with the times that it has now where they were changed. */
+export function goesBack(before: Settings, now: Settings, bpm: number): Settings {
+  const untouched = withTimes(now, timesOf(before, bpm));
+  const same = JSON.stringify(untouched) === JSON.stringify(now);
+  return same ? before : withTimes(before, timesOf(now, bpm));
+}
 
 /** The band that holds most of what a pair shares, in Hz. */
 export function sharedBand(pair: PairFigures | undefined): [number, number] | undefined {
@@ -101,15 +130,17 @@ export function sharedBand(pair: PairFigures | undefined): [number, number] | un
  *
  * * `plain` – that kind as it begins.
  * * `depth_db` – how deep it goes.
+ * * `bpm` – the tempo, for times in notes.
  */
 export function turned(
   settings: Settings,
   to: DuckKind,
   plain: Settings,
   depth_db: number,
+  bpm: number,
   pair?: PairFigures,
 ): Settings {
-  const times = timesOf(settings);
+  const times = timesOf(settings, bpm);
   switch (plain.kind) {
     case 'beat_shape':
       return { ...plain, depth_db: round(within(depth_db, 1, 60)) };
@@ -137,6 +168,9 @@ export function turned(
     }
     case 'compressor':
       return withTimes({ ...plain, attack_ms: 2, release_ms: 90 }, times);
+    case 'envelope_filter':
+      // Open, and shut down by the key.
+      return withTimes({ ...plain, cutoff_hz: 8000, amount_oct: -3, pass: 'low_pass' }, times);
     default:
       return plain;
   }

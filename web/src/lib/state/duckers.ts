@@ -1,17 +1,51 @@
-/** Duckers of a document: processors that take gain away by a key, or on the beat. */
-import type { Processor, Session, Strip } from '$lib/api/types';
+/** Duckers of a document: processors that take gain away or move a filter by a key, or on the beat. */
+import type { Key, Processor, Session, Strip } from '$lib/api/types';
 
 /** Stands for keys whose source was removed. */
 export const GONE = 0;
 /** Stands for the beat, where there is no key. */
 export const BEAT = -1;
 
-/** Whether a processor takes gain away by a key, or on the beat. */
+/** Strips that a key hears at most. */
+export const KEY_SOURCES = 4;
+
+/** A key that hears the whole of some strips, before their faders. */
+export const wholeKey = (...sources: number[]): Key => ({
+  ...keyed(sources),
+  tap: 'pre_fader',
+  level_db: 0,
+  high_pass_hz: 0,
+  low_pass_hz: 0,
+});
+
+/** The strips of a key, the first of them leading. */
+export function keyed(sources: number[]): Pick<Key, 'source' | 'also'> {
+  const [source = null, a = null, b = null, c = null] = [...new Set(sources)];
+  return { source, also: [a, b, c] };
+}
+
+/** The strips that a key hears, each once. */
+export const sourcesOfKey = (key: Key): number[] => [
+  ...new Set([key.source, ...key.also].filter((id): id is number => id !== null)),
+];
+
+/** Whether a processor takes gain away or moves a filter by a key, or on the beat. */
 export const ducks = (reduces: (kind: string) => boolean, p: Processor): boolean =>
   (p.key !== null && reduces(p.settings.kind)) || p.settings.kind === 'beat_shape';
 
-/** What a ducker goes by: a strip, the beat, or what is gone. */
-export const sourceOf = (p: Processor): number => (p.key === null ? BEAT : (p.key.source ?? GONE));
+/** What a ducker goes by: strips, the beat, or what is gone. */
+export function sourcesOf(p: Processor): number[] {
+  if (p.key === null) return [BEAT];
+  const sources = sourcesOfKey(p.key);
+  return sources.length > 0 ? sources : [GONE];
+}
+
+/** What they are called together. */
+export function keyName(p: Processor, nameOf: (strip: number) => string): string {
+  const names = sourcesOf(p).map((source) => sourceName(source, nameOf));
+  const last = names.pop() ?? '';
+  return names.length > 0 ? `${names.join(', ')} and ${last}` : last;
+}
 
 /** What it is called. */
 export const sourceName = (source: number, nameOf: (strip: number) => string): string =>
@@ -19,7 +53,7 @@ export const sourceName = (source: number, nameOf: (strip: number) => string): s
 
 /** The duckers of a strip that a key works on. */
 export const duckersOf = (strip: Strip, source: number, reduces: (kind: string) => boolean): Processor[] =>
-  strip.chain.filter((p) => ducks(reduces, p) && sourceOf(p) === source);
+  strip.chain.filter((p) => ducks(reduces, p) && sourcesOf(p).includes(source));
 
 /**
  * Keys with a column, in the order of the rows; then the beat, and those whose source is gone.
@@ -33,7 +67,9 @@ export function keysInUse(
   wanted: number[],
   reduces: (kind: string) => boolean,
 ): number[] {
-  const used = new Set(doc.strips.flatMap((s) => s.chain.filter((p) => ducks(reduces, p)).map(sourceOf)));
+  const used = new Set(
+    doc.strips.flatMap((s) => s.chain.filter((p) => ducks(reduces, p)).flatMap(sourcesOf)),
+  );
   const there = new Set(doc.strips.map((s) => s.id));
   const all = new Set([...used, ...wanted.filter((id) => id === BEAT || there.has(id))]);
   // Each once: voices may share a channel.

@@ -12,12 +12,14 @@ import type {
   Settings,
   Solved,
 } from '$lib/api/types';
-import { BEAT, keysInUse } from './duckers';
+import { BEAT, duckersOf, GONE, keyed, keysInUse, sourcesOf, wholeKey } from './duckers';
+import { heardChecks } from './duck-checks';
 import { DUCK_KINDS, duckKind, goesBack, turned, type DuckKind } from './duck-kinds';
 import type { BoardState } from './board.svelte';
 import type { Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
 
+const STALE = 'Not taken over: the session changed since it was looked for. Look for a way again.';
 const NO_SUCH_VALUE = 'Not set: nothing in it moves by its key, so no value of it decides that.';
 /** Of the loop, bars are heard that are over within so many seconds: what is kept of every piece grows with them. */
 const MOST_S = 32;
@@ -25,6 +27,8 @@ const MOST_S = 32;
 const ROOM_BARS = 4;
 /** What a new ducker takes away at its deepest, in dB. */
 const START_DB = 6;
+/** How far a new filter moves, in octaves. */
+const START_OCT = 3;
 
 interface Reading {
   doc: Session;
@@ -41,16 +45,13 @@ export interface RoomFound {
   key: number;
   target: number;
   room: Room;
+  /** What the session held that it was found in. */
+  of: string;
 }
 
-/** A key that hears the whole of a strip, before its fader. */
-export const wholeKey = (source: number): Key => ({
-  source,
-  tap: 'pre_fader',
-  level_db: 0,
-  high_pass_hz: 0,
-  low_pass_hz: 0,
-});
+/** What is heard of a session, to tell whether it is still the same. */
+const contentsOf = ({ header, strips, voices, parts, sections, patterns }: Session): string =>
+  JSON.stringify([header.tempo_bpm, header.metre, header.swing, strips, voices, parts, sections, patterns]);
 
 const sentence = (words: string) => `${words[0]?.toUpperCase() ?? ''}${words.slice(1)}.`;
 
@@ -74,11 +75,13 @@ export class Ducks {
     private readonly board: BoardState,
     private readonly gauge: Gauge,
   ) {
-    const kinds = session.desk.kinds.filter((k) => k.reduces).map((k) => k.default.kind as string);
+    const kinds = session.desk.kinds
+      .filter((k) => k.reduces || k.sweeps)
+      .map((k) => k.default.kind as string);
     this.reduces = (word) => kinds.includes(word);
   }
 
-  /** Whether a kind takes gain away by the level. */
+  /** Whether a kind takes gain away or moves a filter by the level. */
   readonly reduces: (word: string) => boolean;
 
   /** The strips of the keys that have a column. */
@@ -161,6 +164,7 @@ export class Ducks {
       return [ducker.processor, { ducker, waves: waves?.before.length ? waves : (known ?? waves) }] as const;
     });
     this.reading = { doc, ...span, found: new Map(found), focus, pair: ducked.pair };
+    this.board.heard = { doc, checks: heardChecks(this.session, ducked.duckers) };
   }
 
   /** Nobody looks any more: what is under way is called off. */
@@ -174,7 +178,7 @@ export class Ducks {
   /** Settings by which a ducker reaches a goal; null where its kind has none, nothing where it was called off or failed. */
   private async solve(processor: number, goal: Goal, edits: Edit[] = []): Promise<Solved | null | undefined> {
     const doing = {
-      depth: () => `Looking for ${goal.goal === 'depth' ? goal.db : 0} dB`,
+      depth: () => 'Looking for that depth',
       recovery: () => 'Looking for the longest release',
       sum: () => 'Looking for the least depth',
     }[goal.goal]();
@@ -208,12 +212,13 @@ export class Ducks {
   }
 
   /**
-   * New duckers of some strips by one key: as deep as a start is, back in time, where the key sounds in the loop.
+   * New duckers of some strips by one key of one source or more: as deep as a start is, back in time, where the key sounds
+   * in the loop.
    *
    * Resolves with the first of them; with nothing where it was called off or refused.
    */
-  async add(strips: number[], source: number): Promise<number | undefined> {
-    if (source === BEAT) return this.put(strips, 'beat_shape', null);
+  async add(strips: number[], ...sources: number[]): Promise<number | undefined> {
+    if (sources.includes(BEAT)) return this.put(strips, 'beat_shape', null);
     const kind = this.session.desk.kinds.find((k) => k.default.kind === 'compressor');
     const [first] = strips;
     if (!kind || first === undefined || this.solving) return undefined;
@@ -221,7 +226,7 @@ export class Ducks {
       kind: 'add_processor',
       strips: to,
       settings,
-      key: wholeKey(source),
+      key: wholeKey(...sources),
       at: null,
     });
     // What is refused is said at once, and nothing is heard for it.
@@ -230,6 +235,43 @@ export class Ducks {
     const settings = await this.fitting(kind.default, (to) => made(to, [first]));
     if (!settings) return undefined;
     return this.show(made(settings, strips), strips);
+  }
+
+  /** The ducker that was copied last, to be put elsewhere. */
+  held = $state<number>();
+  /** Rows over which a ducker is being drawn out, by strips, and the column that it stands in. */
+  drawn = $state.raw<{ processor: number; source: number; strips: number[] }>();
+
+  /**
+   * Copies a ducker to other rows, all of them in one step; those that its key ducks already keep what they have.
+   *
+   * * `source` – the key of the copies, where that is another.
+   */
+  copy(processor: number, strips: number[], source?: number): void {
+    const { doc } = this.session;
+    const from = doc.strips.find((s) => s.chain.some((p) => p.id === processor));
+    const ducker = from?.chain.find((p) => p.id === processor);
+    if (!from || !ducker) return this.session.tell('Not copied: that ducker is gone.');
+    const sources = source === undefined ? sourcesOf(ducker) : [source];
+    const to = strips.filter((id) => {
+      const strip = doc.strips.find((s) => s.id === id);
+      const takes = strip && strip.kind !== 'trigger' && !sources.includes(id);
+      return takes && sources.every((key) => duckersOf(strip, key, this.reduces).length === 0);
+    });
+    if (to.length === 0) return;
+    const same = sources.every((key) => sourcesOf(ducker).includes(key));
+    const { settings, key } = ducker;
+    const keyless = sources.includes(BEAT) || sources.includes(GONE);
+    const edit: Edit = same
+      ? { kind: 'copy_chain', from: from.id, processors: [processor], to, replace: false }
+      : {
+          kind: 'add_processor',
+          strips: to,
+          settings,
+          key: keyless ? null : { ...(key ?? wholeKey()), ...keyed(sources) },
+          at: null,
+        };
+    this.show(edit, to);
   }
 
   /** A plain one of a kind on some strips. */
@@ -286,11 +328,16 @@ export class Ducks {
       processor: processor.id,
       change: { what: 'settings', to: settings },
     });
-    if (known) return void this.session.apply(set(goesBack(known, processor.settings)));
-    const depth = this.of(processor.id)?.figures.depth_db ?? START_DB;
-    const next = turned(processor.settings, to, plain, depth, this.pairOf(processor.id));
+    if (known)
+      return void this.session.apply(set(goesBack(known, processor.settings, this.session.header.tempo_bpm)));
+    // Octaves say nothing of decibels.
+    const sweeps = [from, to].includes('filter');
+    const depth = (sweeps ? undefined : this.of(processor.id)?.figures.depth_db) ?? START_DB;
+    const bpm = this.session.header.tempo_bpm;
+    const next = turned(processor.settings, to, plain, depth, bpm, this.pairOf(processor.id));
     const { doc } = this.session;
-    const goal: Goal = { goal: 'depth', db: Math.max(1, Math.round(10 * depth) / 10) };
+    const db = to === 'filter' ? 12 * START_OCT : Math.max(1, Math.round(10 * depth) / 10);
+    const goal: Goal = { goal: 'depth', db };
     const solved = await this.solve(processor.id, goal, [set(next)]);
     if (this.session.doc !== doc) return;
     // Where no value decides how deep it goes, or nothing was heard, it begins as such a kind begins.
@@ -322,7 +369,7 @@ export class Ducks {
       room: true,
     });
     this.solving = false;
-    if (found?.room) this.room = { key, target, room: found.room };
+    if (found?.room) this.room = { key, target, room: found.room, of: contentsOf(this.session.doc) };
   }
 
   /** The edit that takes a proposal over. */
@@ -338,7 +385,9 @@ export class Ducks {
     const found = this.room;
     const edit = found && this.roomEdit(found);
     this.room = undefined;
-    if (edit && found) this.show(edit, [found.target]);
+    if (!edit || !found) return;
+    if (found.of !== contentsOf(this.session.doc)) return this.session.tell(STALE);
+    this.show(edit, [found.target]);
   }
 
   /** Takes over what would do without ducking. */
@@ -348,6 +397,7 @@ export class Ducks {
     const kind = this.session.desk.kinds.find((k) => k.default.kind === 'stereo_image');
     if (!found || !first || kind?.default.kind !== 'stereo_image') return;
     this.room = undefined;
+    if (found.of !== contentsOf(this.session.doc)) return this.session.tell(STALE);
     const settings: Settings =
       first.way === 'delay'
         ? { ...kind.default, delay_frames: first.frames }

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type {
+  Check,
   DuckFigures,
   DuckerWaves,
   Edit,
@@ -12,8 +13,8 @@ import type {
 import type { Ducked } from '$lib/audio/messages';
 import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
 import type { BoardState } from './board.svelte';
-import { BEAT } from './duckers';
-import { Ducks, wholeKey } from './ducks.svelte';
+import { BEAT, duckersOf, keyed, keyName, sourcesOf, wholeKey } from './duckers';
+import { Ducks } from './ducks.svelte';
 import type { Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
 
@@ -48,6 +49,10 @@ function ducking(answer: (asked: Asked) => Ducked | undefined = () => undefined,
     get settledDoc(): Session {
       return doc;
     },
+    get header() {
+      return doc.header;
+    },
+    nameOf: (strip: number) => doc.voices.find((v) => v.channel === strip)?.name ?? '',
     fit: (edits: Edit[]) => edits.map(() => refusal),
     apply: (edit: Edit) => {
       done.push(edit);
@@ -455,6 +460,30 @@ describe('room', () => {
     ]);
   });
 
+  test('that is of a session that was another is not taken over, and that is said', async () => {
+    for (const take of ['takeRoom', 'takeFirst'] as const) {
+      const { ducks, done, told, channel, session } = ducking(() =>
+        found({ first: { way: 'polarity', gain_db: 6 } }),
+      );
+      await ducks.lookForRoom(channel('Kick'), channel('Bass'));
+      // Heard and let go, it is the same session.
+      const [bass, pad] = [channel('Bass'), channel('Pad')];
+      const fader = (strips: number[], to: number): Edit => ({
+        kind: 'set_strips',
+        strips,
+        change: { what: 'fader_db', to },
+      });
+      session.apply(fader([pad], -3));
+      session.apply(fader([pad], 0));
+      session.apply({ kind: 'set_header', header: { ...session.header, title: 'Another' } });
+      expect(ducks.room).toBeDefined();
+      session.apply(fader([bass], -3));
+      const before = done.length;
+      ducks[take]();
+      expect([done.length - before, told.length, ducks.room]).toEqual([0, 1, undefined]);
+    }
+  });
+
   test('that is none changes nothing, and what is refused says why', async () => {
     const none = ducking(() => found({ proposal: null, short: 'they share next to nothing' }));
     await none.ducks.lookForRoom(none.channel('Kick'), none.channel('Bass'));
@@ -464,5 +493,104 @@ describe('room', () => {
     const refused = ducking(() => found(), 'it would listen to itself');
     await refused.ducks.lookForRoom(refused.channel('Kick'), refused.channel('Bass'));
     expect([refused.asked, refused.ducks.room]).toEqual([[], undefined]);
+  });
+});
+
+describe('a key of several strips', () => {
+  const processor = (also: number[]) =>
+    ({ key: wholeKey(...also), settings: { kind: 'compressor' } }) as never;
+
+  test('hears each of them once, the first leads', () => {
+    expect(keyed([3, 5, 3, 9])).toEqual({ source: 3, also: [5, 9, null] });
+    expect(keyed([])).toEqual({ source: null, also: [null, null, null] });
+    expect(sourcesOf(processor([3, 5]))).toEqual([3, 5]);
+    expect(sourcesOf(processor([]))).toEqual([0]);
+  });
+
+  test('is called by all of them, and stands in the columns of all', () => {
+    expect(keyName(processor([3, 5, 9]), (id) => `#${id}`)).toBe('#3, #5 and #9');
+    const strip = { chain: [processor([3, 5])] } as never;
+    expect([3, 5, 9].map((id) => duckersOf(strip, id, () => true).length)).toEqual([1, 1, 0]);
+  });
+});
+
+describe('a copied ducker', () => {
+  const start = () => {
+    const all = ducking();
+    all.session.apply({
+      kind: 'add_processor',
+      strips: [all.channel('Bass')],
+      settings: compressor({ ratio: 7 }),
+      key: wholeKey(all.channel('Kick')),
+      at: null,
+    });
+    all.done.length = 0;
+    const chain = (name: string) =>
+      all.session.doc.strips.find((s) => s.id === all.channel(name))?.chain ?? [];
+    return { ...all, chain, id: chain('Bass')[0]?.id ?? 0 };
+  };
+
+  test('stands in other rows in one step, and not twice', () => {
+    const { ducks, done, chain, channel, id } = start();
+    ducks.copy(id, ['Bass', 'Pad', 'Kick'].map(channel));
+    ducks.copy(id, [channel('Pad')]);
+    expect(done).toHaveLength(1);
+    expect(chain('Pad').map((p) => p.settings)).toEqual([expect.objectContaining({ ratio: 7 })]);
+    expect([chain('Kick').length, chain('Bass').length]).toEqual([0, 1]);
+    expect(chain('Pad')[0]?.key?.source).toBe(channel('Kick'));
+  });
+
+  test('goes by another key where it is put under that', () => {
+    const { ducks, chain, channel, id } = start();
+    ducks.copy(id, [channel('Kick')], channel('Pad'));
+    expect(chain('Kick')[0]?.key).toEqual(wholeKey(channel('Pad')));
+    ducks.copy(id, [channel('Pad')], BEAT);
+    expect(chain('Pad')[0]?.key).toBeNull();
+  });
+
+  test('that is gone is not copied, and that is said', () => {
+    const { ducks, done, told, channel } = start();
+    ducks.copy(999, [channel('Pad')]);
+    expect([done.length, told.length]).toEqual([0, 1]);
+  });
+});
+
+describe('what was heard', () => {
+  const heard = async (change: Partial<DuckFigures>, also: { keyed?: boolean; sounds?: boolean } = {}) => {
+    let [strip, processor] = [0, 0];
+    const figures = { ...FIGURES, ...change };
+    const all = ducking(() => ({
+      duckers: [{ strip, processor, figures, keyed: true, sounds: true, ...also }],
+      waves: [],
+      solved: null,
+      pair: null,
+      room: null,
+    }));
+    strip = all.channel('Bass');
+    all.session.apply({
+      kind: 'add_processor',
+      strips: [strip],
+      settings: compressor(),
+      key: wholeKey(all.channel('Kick')),
+      at: null,
+    });
+    processor = all.session.doc.strips.find((s) => s.id === strip)?.chain[0]?.id ?? 0;
+    await all.ducks.listen();
+    return (all.board as { heard?: { checks: Check[] } }).heard?.checks ?? [];
+  };
+
+  test('of a ducker that never acts and one that is never back is worth a look, with a way out', async () => {
+    const [never] = await heard({ depth_db: 0 });
+    expect(never?.sentence).toContain('does nothing in the loop');
+    const [stuck] = await heard({ depth_db: 9, stuck: true });
+    expect(stuck?.sentence).toContain('is never back');
+    expect(stuck?.repair?.edit).toMatchObject({ kind: 'set_processor', change: { what: 'on', to: false } });
+    expect(never?.key).not.toBe(stuck?.key);
+  });
+
+  test('of one that works, or has nothing to hear or to duck, is no matter', async () => {
+    expect(await heard({})).toEqual([]);
+    expect(await heard({ depth_db: 0 }, { keyed: false })).toEqual([]);
+    expect(await heard({ depth_db: 0 }, { sounds: false })).toEqual([]);
   });
 });

@@ -1,5 +1,5 @@
 /** What measuring runs over the loop found, and how far the one under way is. */
-import type { Edit, Goal, Session } from '$lib/api/types';
+import type { Edit, Goal, RecordedHits, Session } from '$lib/api/types';
 import { loadModule } from '$lib/audio/desk';
 import type { Ducked, Found, GaugeAnswer, GaugeRun } from '$lib/audio/messages';
 import type { BoardState } from './board.svelte';
@@ -77,6 +77,13 @@ export class Gauge {
       ...span,
     });
     return answer?.kind === 'ducked' ? answer.ducked : undefined;
+  }
+
+  /** Where a recording hits, by pattern; as with `run`. */
+  async recorded(voice: number): Promise<RecordedHits[] | undefined> {
+    const what = { edits: [], without: false, recorded: voice, ...this.span };
+    const answer = await this.ask('Finding its hits', what);
+    return answer?.kind === 'recorded' ? answer.hits : undefined;
   }
 
   private async ask(

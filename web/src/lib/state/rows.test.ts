@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { Session, Strip, Voice } from '$lib/api/types';
 import { EMPTY } from '$lib/sync/model';
-import { chosenBy, keepSame, linesOf, movesTo, nextTo, rowsOf, sameRow, type Row } from './rows';
+import { byRank, chosenBy, keepSame, linesOf, movesTo, nextTo, rowsOf, sameRow, type Row } from './rows';
 import { steady } from './steady.svelte';
 
 const main = EMPTY.strips[0] as Strip;
@@ -14,6 +14,7 @@ const voice = (id: number, name: string, family: Voice['family'], on: number): V
   channel: on,
   choke_set: null,
   swing: null,
+  late_ms: 0,
   follows: null,
 });
 /** A kick and a click on one channel, a hat on its own. */
@@ -155,4 +156,15 @@ describe('several moved together', () => {
   test('nothing moves to a place that is not there', () => {
     expect(movesTo(order, ['a'], 'x')).toEqual([]);
   });
+});
+
+test('rows by rank: the lowest first, those without one last, all else as it was', () => {
+  const rows = [1, 2, 3, 4, 5].map((id) => ({ key: `${id}`, strip: channel(id) }) as Row);
+  const ranks = new Map([
+    [2, 5],
+    [4, 0.2],
+    [5, 5],
+  ]);
+  expect(byRank(rows, ranks).map((r) => r.strip.id)).toEqual([4, 2, 5, 1, 3]);
+  expect(byRank(rows, new Map())).toEqual(rows);
 });

@@ -54,6 +54,10 @@ export function rowsOf(doc: Session): Row[] {
   return [...lanes, ...rest];
 }
 
+/** Rows by the rank of their strips, the lowest first; those without one come last, all else as it was. */
+export const byRank = (rows: Row[], ranks: Map<number, number>): Row[] =>
+  rows.toSorted((a, b) => (ranks.get(a.strip.id) ?? Infinity) - (ranks.get(b.strip.id) ?? Infinity) || 0);
+
 /** The new rows, where one that shows the same as before stays the same object. */
 export function keepSame(before: Map<string, Row>, rows: Row[]): Row[] {
   return rows.map((row) => {

@@ -11,6 +11,7 @@ const voice = (name: string, source: Voice['source'] = { kind: 'empty' }): Voice
   channel: 1,
   choke_set: null,
   swing: null,
+  late_ms: 0,
   follows: null,
 });
 const of = (change: Partial<Session>): Session => ({ ...EMPTY, ...change });

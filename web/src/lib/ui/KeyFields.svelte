@@ -3,6 +3,7 @@
   import { untrack } from 'svelte';
   import type { Key, Processor, SendTap, Strip } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
+  import { KEY_SOURCES, keyed, sourcesOfKey, wholeKey } from '$lib/state/duckers';
   import { tried } from '$lib/state/tried';
   import Field from './Field.svelte';
   import Picker from './Picker.svelte';
@@ -34,8 +35,13 @@
       processor: processor.id,
       change: { what: 'key', to },
     }) as const;
-  const fresh: Key = { source: null, tap: 'pre_fader', level_db: 0, high_pass_hz: 0, low_pass_hz: 0 };
+  const fresh = wholeKey();
   const set = (change: Partial<Key>) => session.apply(edit({ ...(key ?? fresh), ...change }));
+  const heard = $derived(key ? sourcesOfKey(key) : []);
+  /** Other strips that could be heard as well. */
+  const more = $derived(sources.filter(({ value }) => value > 0 && !heard.includes(value)));
+  /** Puts another strip at a place of those that are heard, or none. */
+  const hear = (at: number, to: number) => set(keyed(heard.toSpliced(at, 1, ...(to > 0 ? [to] : []))));
   const moved = (what: 'level_db' | 'high_pass_hz' | 'low_pass_hz') =>
     tried(session, (to) => edit({ ...(key ?? fresh), [what]: to }));
   const fields = [
@@ -78,9 +84,27 @@
     label="Key"
     value={key ? (key.source ?? 0) : -1}
     options={sources}
-    onpick={(to) => (to < 0 ? session.apply(edit(null)) : set({ source: to || null }))}
+    onpick={(to) => (to < 0 ? session.apply(edit(null)) : hear(0, to))}
   />
   {#if key}
+    {#each heard.slice(1) as source, n (source)}
+      <Picker
+        named
+        label="and"
+        value={source}
+        options={[{ value: 0, text: 'no more' }, ...sources.filter((s) => s.value === source), ...more]}
+        onpick={(to) => hear(n + 1, to)}
+      />
+    {/each}
+    {#if heard.length > 0 && heard.length < KEY_SOURCES && more.length > 0}
+      <Picker
+        named
+        label="and"
+        value={0}
+        options={[{ value: 0, text: 'nothing else' }, ...more]}
+        onpick={(to) => to > 0 && hear(heard.length, to)}
+      />
+    {/if}
     <Picker named label="Tapped" value={key.tap} options={taps} onpick={(tap) => set({ tap })} />
     {#each fields as { what, name, ...field } (what)}
       <Field {name} label="{name} of the {owner}" value={key[what]} {...field} {...moved(what)} />

@@ -11,10 +11,11 @@
   import BandFields from './BandFields.svelte';
   import DuckPicture from './DuckPicture.svelte';
   import { DUCK_KINDS, duckKind } from '$lib/state/duck-kinds';
-  import { ducks as isDucker, sourceName, sourceOf } from '$lib/state/duckers';
+  import { ducks as isDucker, keyName as nameOfKey, sourcesOf } from '$lib/state/duckers';
   import Picker from '$lib/ui/Picker.svelte';
-  import { depthText, exaggerated, recovery } from './matrix';
+  import { depthSaid, exaggerated, inOctaves, recovery } from './matrix';
   import RoomPanel from './RoomPanel.svelte';
+  import TriggerFields from './TriggerFields.svelte';
   import { change, lufs } from './spectra';
 
   const { session, board, player, ducks, gauge } = desktop();
@@ -30,9 +31,15 @@
       all[0],
   );
   const kind = $derived(session.desk.kinds.find((k) => k.default.kind === current?.processor.settings.kind));
-  const keyName = $derived(
-    current ? sourceName(sourceOf(current.processor), (strip) => session.nameOf(strip)) : '',
-  );
+  const keyName = $derived(current ? nameOfKey(current.processor, (strip) => session.nameOf(strip)) : '');
+  /** Triggers that it goes by. */
+  const triggers = $derived.by(() => {
+    const sources = current ? sourcesOf(current.processor) : [];
+    const ids = session.doc.strips
+      .filter((s) => s.kind === 'trigger' && sources.includes(s.id))
+      .map((s) => s.id);
+    return session.doc.voices.filter((v) => ids.includes(v.channel));
+  });
   const became = $derived(current && duckKind(current.processor.settings));
   const pair = $derived(current && ducks.pairOf(current.processor.id));
   let making = $state(false);
@@ -83,6 +90,8 @@
   $effect(() => () => untrack(() => exaggerate(false)));
   const holds = (event: KeyboardEvent) => event.key === ' ' || event.key === 'Enter';
   const depth = $derived(ducker?.figures.depth_db ?? 0);
+  /** Of a filter, depth is told in octaves and counted in semitones. */
+  const per = $derived(current && inOctaves(current.processor.settings) ? 12 : 1);
   const copies = $derived(
     board.strips.filter((id) => {
       const strip = session.doc.strips.find((s) => s.id === id);
@@ -123,8 +132,10 @@
         onclick={() => (making = true)}>Make room …</button
       >
       {#if ducker && said}
-        <span class="figures">{depthText(depth)} dB</span>
-        <span class="figures text-second">on average {depthText(ducker.figures.average_db)} dB</span>
+        <span class="figures">{depthSaid(depth, processor.settings)}</span>
+        <span class="figures text-second"
+          >on average {depthSaid(ducker.figures.average_db, processor.settings)}</span
+        >
         <span class={tones[said.tone]}>{said.text}</span>
       {/if}
       <span class="flex-1"></span>
@@ -155,13 +166,13 @@
         <Field
           name="Depth"
           label="Depth of {keyName} on {name}"
-          value={Math.round(depth * 10) / 10}
+          value={Math.round((10 * depth) / per) / 10}
           min={0}
-          max={60}
-          step={0.5}
-          unit="dB"
-          reset={6}
-          oncommit={(db) => void ducks.reach(strip.id, processor.id, { goal: 'depth', db })}
+          max={per === 1 ? 60 : 8}
+          step={per === 1 ? 0.5 : 0.1}
+          unit={per === 1 ? 'dB' : 'oct'}
+          reset={per === 1 ? 6 : 3}
+          oncommit={(to) => void ducks.reach(strip.id, processor.id, { goal: 'depth', db: to * per })}
         />
         <p class="my-1.5 flex flex-wrap gap-2">
           {#if became !== 'shape' && became !== 'gate'}
@@ -236,9 +247,19 @@
         {#if processor.settings.kind === 'equaliser'}
           <BandFields {strip} {processor} settings={processor.settings} {name} />
         {/if}
-        <ProcessorFields {strip} {processor} {kind} of="the {kind.name.toLowerCase()} of {name}" />
+        <ProcessorFields
+          {strip}
+          {processor}
+          {kind}
+          elsewhere={became === 'shape' ? ['depth_db'] : []}
+          of="the {kind.name.toLowerCase()} of {name}"
+        />
         <h3 class="mt-3 mb-1 font-semibold">What it listens to</h3>
         <KeyFields {strip} {processor} />
+        {#each triggers as voice (voice.id)}
+          <h3 class="mt-3 mb-1 font-semibold">{voice.name}</h3>
+          <TriggerFields {voice} />
+        {/each}
         <p class="mt-3 flex flex-wrap gap-x-4 gap-y-1">
           {#if copies.length > 0}
             <button

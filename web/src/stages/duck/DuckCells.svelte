@@ -4,8 +4,8 @@
   import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
   import { ADD_COLUMN, KEY_COLUMN, RECOVERY_COLUMN } from './columns';
-  import { ducks as isDucker, duckersOf, GONE, sourceName } from '$lib/state/duckers';
-  import { depthText, recovery, worst } from './matrix';
+  import { ducks as isDucker, duckersOf, GONE, keyName, sourceName } from '$lib/state/duckers';
+  import { depthSaid, depthText, recovery, worst } from './matrix';
 
   let { row }: { row: Row } = $props();
   const { session, player, board, ducks } = desktop();
@@ -47,6 +47,32 @@
     });
     void ducks.add(targets, source);
   }
+  /** Draws a ducker out over rows above or below: each that is passed gets it. */
+  function draw(event: PointerEvent, p: Processor, source: number) {
+    event.stopPropagation();
+    const handle = event.currentTarget as HTMLElement;
+    handle.setPointerCapture(event.pointerId);
+    const at = handle.getBoundingClientRect();
+    const strips = [...new Set(board.shown.map((r) => r.strip.id))];
+    const here = strips.indexOf(row.strip.id);
+    ducks.drawn = { processor: p.id, source, strips: [] };
+    const move = (to: PointerEvent) => {
+      const under = document.elementFromPoint(at.x, to.clientY)?.closest<HTMLElement>('[data-duck-row]');
+      const there = strips.indexOf(Number(under?.dataset['duckRow']));
+      if (there < 0) return;
+      const [from, upTo] = here < there ? [here + 1, there + 1] : [there, here];
+      ducks.drawn = { processor: p.id, source, strips: strips.slice(from, upTo) };
+    };
+    const end = (how: PointerEvent) => {
+      handle.removeEventListener('pointermove', move);
+      const drawn = ducks.drawn;
+      ducks.drawn = undefined;
+      if (how.type === 'pointerup' && drawn && drawn.strips.length > 0) ducks.copy(p.id, drawn.strips);
+    };
+    handle.addEventListener('pointermove', move);
+    handle.addEventListener('pointerup', end, { once: true });
+    handle.addEventListener('pointercancel', end, { once: true });
+  }
   const remove = (p: Processor) =>
     session.apply({ kind: 'remove_processors', strip: row.strip.id, processors: [p.id] });
   /** Arrows go from cell to cell; Delete takes a ducker out. */
@@ -77,6 +103,17 @@
       event.preventDefault();
       event.stopPropagation();
       to()?.focus();
+    } else if (p && (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'c') {
+      event.preventDefault();
+      event.stopPropagation();
+      ducks.held = p.id;
+      session.tell(
+        `Copied: ${keyName(p, (strip) => session.nameOf(strip))} on ${row.name}. Ctrl+V puts it elsewhere.`,
+      );
+    } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'v') {
+      event.preventDefault();
+      event.stopPropagation();
+      if (ducks.held !== undefined) ducks.copy(ducks.held, board.together(row.strip.id), Number(column));
     } else if (p && (event.key === 'Delete' || event.key === 'Backspace')) {
       event.preventDefault();
       event.stopPropagation();
@@ -90,10 +127,11 @@
 {:else if row.strip.kind === 'trigger'}
   <p class="text-second flex items-center pl-2">never heard; feeds keys</p>
 {:else}
-  <div class="flex min-w-0 flex-1 items-stretch">
+  <div class="flex min-w-0 flex-1 items-stretch" data-duck-row={row.strip.id}>
     {#each keys as id (id)}
       {@const duckers = duckersOf(row.strip, id, reduces)}
-      <div class="{KEY_COLUMN} flex items-center gap-px px-1">
+      {@const marked = ducks.drawn?.source === id && ducks.drawn.strips.includes(row.strip.id)}
+      <div class="{KEY_COLUMN} group/cell relative flex items-center gap-px px-1 {marked ? 'bg-chosen' : ''}">
         {#each duckers as processor (processor.id)}
           {@const measured = ducks.of(processor.id)}
           <button
@@ -103,9 +141,9 @@
               : ''} {processor.on ? '' : 'opacity-40'}"
             data-column={id}
             aria-label="{nameOf(id)} ducks {row.name}: {measured
-              ? `${depthText(measured.figures.depth_db)} dB`
+              ? depthSaid(measured.figures.depth_db, processor.settings)
               : 'not heard yet'}{processor.on ? '' : ', off'}"
-            title="{nameOf(id)} ducks {row.name}. Enter shows it below, Delete removes it."
+            title="{nameOf(id)} ducks {row.name}. Enter shows it below, Delete removes it, Ctrl+C copies it."
             onclick={(event) => choose(event, processor)}
             onkeydown={(event) => key(event, processor)}
           >
@@ -119,9 +157,19 @@
               style:transform="scaleX({part(now(processor))})"
             ></span>
             <span class="figures relative pl-1.5 text-[11px]! {ducks.fresh ? '' : 'text-second'}"
-              >{measured ? depthText(measured.figures.depth_db) : '…'}</span
+              >{measured ? depthText(measured.figures.depth_db, processor.settings) : '…'}</span
             >
           </button>
+          {#if board.ducker === processor.id}
+            <!-- Keys do the same: Ctrl+C here, Ctrl+V elsewhere. -->
+            <span
+              role="presentation"
+              class="bg-ink absolute right-[3px] bottom-px z-10 size-[7px] cursor-ns-resize rounded-[2px]"
+              data-testid="draw-out"
+              title="Draw over rows: each gets this ducker"
+              onpointerdown={(event) => draw(event, processor, id)}
+            ></span>
+          {/if}
         {:else}
           {#if id !== GONE && id !== row.strip.id}
             <button

@@ -7,10 +7,12 @@
   import Glyph from '$lib/ui/Glyph.svelte';
   import { ADD_COLUMN, KEY_COLUMN, RECOVERY_COLUMN } from './columns';
   import { BEAT, sourceName } from '$lib/state/duckers';
-  import { keyState } from './matrix';
-  import { rhythmTrigger, RHYTHMS, type Rhythm } from './triggers';
+  import { keyState, recovery, worst } from './matrix';
+  import { duckersOf, ducks as isDucker } from '$lib/state/duckers';
+  import { readyStarts } from './starts';
+  import { clickTrigger, rhythmTrigger, RHYTHMS, type Rhythm } from './triggers';
 
-  const { session, board, ducks } = desktop();
+  const { session, board, ducks, gauge } = desktop();
   const keys = $derived(ducks.keys);
   const kindOf = (id: number) => board.rows.find((r) => r.strip.id === id)?.kind;
   const nameOf = (id: number) => sourceName(id, (strip) => session.nameOf(strip));
@@ -19,6 +21,11 @@
     const voice = board.current?.voice;
     const plays = voice?.source.kind === 'one_shot' && board.current?.strip.kind === 'channel';
     return plays ? voice : undefined;
+  });
+  /** The chosen recording, whose hits a trigger can have. */
+  const recording = $derived.by(() => {
+    const voice = board.current?.voice;
+    return voice?.source.kind === 'recording' ? voice : undefined;
   });
   /** Everything that can be listened to, and triggers that can be made; main feeds nothing. */
   const others = $derived([
@@ -30,6 +37,7 @@
       })),
     ...(keys.includes(BEAT) ? [] : [{ value: `${BEAT}`, text: 'the beat: a shape' }]),
     ...(like ? [{ value: 'like', text: `a trigger like ${like.name}` }] : []),
+    ...(recording ? [{ value: 'recorded', text: `a trigger where ${recording.name} hits` }] : []),
     ...RHYTHMS.map((r) => ({ value: r.id as string, text: r.text })),
   ]);
 
@@ -41,15 +49,50 @@
       if (like) session.apply({ kind: 'new_trigger', like: like.id, follows: true });
     } else {
       try {
+        const voice = recording;
+        const hits = what === 'recorded' && voice ? await gauge.recorded(voice.id) : undefined;
+        if (what === 'recorded' && !hits) return;
+        if (hits?.every((of) => of.hits.length === 0))
+          return session.tell(`No trigger was made: no hit was found in ${voice?.name ?? 'it'}.`);
         const brought = await api.bringIn(session.id, clickFile(), 'Trigger click.wav');
         if (brought.kind === 'midi') return;
-        session.apply(rhythmTrigger(what as Rhythm, session.doc.patterns, board.time, brought.asset));
+        session.apply(
+          hits && voice
+            ? clickTrigger(`${voice.name} trigger`, hits, brought.asset)
+            : rhythmTrigger(what as Rhythm, session.doc.patterns, board.time, brought.asset),
+        );
       } catch (error) {
         session.tell(`No trigger was made: ${(error as Error).message}`);
       }
     }
     const made = session.doc.strips.filter((s) => s.kind === 'trigger' && !known.has(s.id));
     board.duckKeys = [...board.duckKeys, ...made.map((s) => s.id)];
+  }
+
+  const starts = $derived(
+    readyStarts(
+      session.doc,
+      (id) => session.nameOf(id),
+      (strip, source) => duckersOf(strip, source, ducks.reduces).length > 0,
+    ),
+  );
+  function begin(id: string) {
+    const start = starts.find((s) => s.id === id);
+    if (start) void ducks.add(start.strips, ...start.sources);
+  }
+
+  /** The rows as they recover now, the worst first; they stay so until it is pressed again. */
+  function worstFirst() {
+    if (board.ranks) return void (board.ranks = undefined);
+    board.ranks = new Map(
+      session.doc.strips.flatMap((strip): [number, number][] => {
+        const heard = strip.chain
+          .filter((p) => isDucker(ducks.reduces, p))
+          .flatMap((p) => ducks.of(p.id) ?? []);
+        const rank = worst(heard.map(recovery))?.rank;
+        return rank === undefined ? [] : [[strip.id, rank]];
+      }),
+    );
   }
 </script>
 
@@ -66,13 +109,26 @@
       {#if state && state !== 'gone'}<span class="text-second truncate">{state}</span>{/if}
     </span>
   {/each}
-  <span class="{ADD_COLUMN} pl-2">
+  <span class="{ADD_COLUMN} flex gap-1 pl-2">
     <ActionMenu
       text="Add a key"
       label="Add a key to duck by"
       items={others}
       onpick={(what) => void add(what)}
     />
+    <ActionMenu
+      text="Starts"
+      label="Ready starts"
+      items={starts.map((s) => ({ value: s.id, text: s.text }))}
+      onpick={begin}
+    />
   </span>
-  <span class="ml-auto {RECOVERY_COLUMN}">Against the next hit</span>
+  <span class="ml-auto {RECOVERY_COLUMN}">
+    <button
+      class="rounded-sm px-1 {board.ranks ? 'bg-chosen' : 'hover:bg-chosen'}"
+      aria-pressed={board.ranks !== undefined}
+      title="Rows that recover worst come first; pressed again, rows stand as elsewhere"
+      onclick={worstFirst}>{board.ranks ? 'The worst first' : 'Against the next hit'}</button
+    >
+  </span>
 </div>

@@ -1,9 +1,12 @@
 <!-- What is taken away, hanging from 0 dB, over the key and the sound before and behind; and the same hit by hit. -->
 <script lang="ts">
-  import type { Ducker, DuckerWaves, PairFigures, Processor, Strip } from '$lib/api/types';
+  import type { Ducker, DuckerWaves, PairFigures, Processor, Settings, Strip } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
   import Graph from '$lib/ui/Graph.svelte';
-  import { bandOf } from './band';
+  import { bandOf, withBand } from './band';
+  import { depthText, inOctaves } from './matrix';
+  import { sharedBand } from '$lib/state/duck-kinds';
+  import { hz } from '../shape/pictures';
   import ShapePicture from '../shape/ShapePicture.svelte';
   import Spectra from './Spectra.svelte';
   import { bars, hitLengths, hitLines, placeText, reductionLine, scaleOf, times, waveBand } from './picture';
@@ -21,12 +24,21 @@
   const { session, board, ducks } = desktop();
   let [width, height] = $state([500, 180]);
   let view = $state<'loop' | 'hits' | 'spectra'>('loop');
-  const band = $derived(bandOf(processor.settings));
+  const shared = $derived(bandOf(processor.settings) ? sharedBand(pair) : undefined);
+  const edit = (to: Settings) => ({
+    kind: 'set_processor' as const,
+    strip: strip.id,
+    processor: processor.id,
+    change: { what: 'settings' as const, to },
+  });
   const color = (id: number | null | undefined) => {
     const kind = board.rows.find((r) => r.strip.id === id)?.kind;
     return kind && kind !== 'main' ? `var(--${kind})` : 'var(--second)';
   };
   const deep = $derived(scaleOf(ducker?.figures.depth_db ?? 0));
+  const octaves = $derived(inOctaves(processor.settings));
+  /** How far down a picture goes: dB, or octaves of a filter. */
+  const below = (db: number) => (octaves ? `${(db / 12).toFixed(1)} oct` : `-${db} dB`);
   /** The upper part hangs from 0 dB, the lower one has the waves. */
   const split = $derived(view === 'loop' ? Math.round(height * 0.5) : height - 20);
   const middle = $derived((split + height) / 2);
@@ -53,12 +65,19 @@
   const figure = (ms: number | null) => (ms === null ? '–' : ms.toFixed(0));
 </script>
 
+{#snippet swatch(of: string, text: string)}
+  <!-- Colours of families are too light for small words. -->
+  <span class="inline-block size-2 rounded-[2px]" style:background={of}></span>
+  {text}
+{/snippet}
+
 <div class="flex min-h-0 min-w-0 gap-4">
   <div class="flex min-h-0 min-w-0 flex-1 flex-col">
     <Graph
       bind:width
       bind:height
-      label="Reduction of {name} by {keyName}, {deep} dB at most, over the waves of both"
+      role={view === 'spectra' ? 'group' : 'img'}
+      label="What {keyName} does to {name}, {below(deep)} at most, over the waves of both"
     >
       {#if view === 'loop'}
         {#each grid as line (line.x)}
@@ -108,7 +127,11 @@
             {pair}
             {width}
             {height}
-            {band}
+            settings={processor.settings}
+            of="the ducker on {name}"
+            ontry={(to) => session.try(edit(to))}
+            onset={(to) => session.apply(edit(to))}
+            oncancel={() => session.cancelLive()}
             keyColor={color(processor.key?.source)}
             color={color(strip.id)}
           />
@@ -120,22 +143,25 @@
       {:else}
         <path d="M0 2H{width}" stroke="var(--second)" />
         <path d="M0 {split}H{width}" stroke="var(--line)" stroke-dasharray="2 3" />
-        <text x={width - 4} y="14" text-anchor="end" class="fill-(--second) text-[10px]">0 dB</text>
+        <text x={width - 4} y="14" text-anchor="end" class="fill-(--second) text-[10px]"
+          >{octaves ? 'at rest' : '0 dB'}</text
+        >
         <text x={width - 4} y={split - 4} text-anchor="end" class="fill-(--second) text-[10px]"
-          >-{deep} dB</text
+          >{below(deep)}</text
         >
       {/if}
       {#snippet caption()}
         {#if view === 'loop'}
-          taken away, from above; {#if processor.key}<span style:color={color(processor.key.source)}
-              >{keyName}</span
-            > over{/if}
-          <span style:color={color(strip.id)}>{name}</span>, light before, dark behind
+          {octaves ? 'how far the filter moves' : 'taken away'}, from above; {#if processor.key}{@render swatch(
+              color(processor.key.source),
+              keyName,
+            )} over{/if}
+          {@render swatch(color(strip.id), name)}, light before, dark behind
         {:else if view === 'hits'}
           every hit over the others, from the hit to the next
         {:else}
-          <span style:color={color(processor.key?.source)}>{keyName}</span> and
-          <span style:color={color(strip.id)}>{name}</span>, dashed without; shaded: what they share
+          {@render swatch(color(processor.key?.source), keyName)} and
+          {@render swatch(color(strip.id), name)}, dashed without; shaded: what they share
         {/if}
       {/snippet}
     </Graph>
@@ -147,6 +173,14 @@
           onclick={() => (view = id)}>{text}</button
         >
       {/each}
+      {#if view === 'spectra' && shared}
+        <button
+          class="underline"
+          title="{hz(shared[0])} to {hz(shared[1])}"
+          onclick={() => session.apply(edit(withBand(processor.settings, shared)))}
+          >Band where both share most</button
+        >
+      {/if}
     </p>
   </div>
   {#if processor.settings.kind === 'beat_shape'}
@@ -158,9 +192,15 @@
         <thead class="text-second bg-raised sticky top-0 text-right">
           <tr>
             <th class="text-left font-normal">Hit</th>
-            <th class="font-normal" title="The most that is taken away before the next hit">dB</th>
+            <th class="font-normal" title="The most that it does before the next hit"
+              >{octaves ? 'oct' : 'dB'}</th
+            >
             <th class="font-normal" title="From the hit to the deepest point">full ms</th>
-            <th class="font-normal" title="From the hit until no more than 1 dB is taken away">back ms</th>
+            <th
+              class="font-normal"
+              title="From the hit until no more than 1 dB is taken away, or a filter is within a semitone"
+              >back ms</th
+            >
             <th class="font-normal" title="From there to the next hit; below 0 late by as much">early</th>
           </tr>
         </thead>
@@ -168,7 +208,7 @@
           {#each hits as hit (hit.at)}
             <tr class={hit.recovery_ms === null || hit.recovery_ms < 0 ? 'text-look' : ''}>
               <td class="text-left">{at(hit.at)}</td>
-              <td>-{hit.depth_db.toFixed(1)}</td>
+              <td>{depthText(hit.depth_db, processor.settings).replace(' oct', '')}</td>
               <td>{hit.full_ms.toFixed(1)}</td>
               <td>{figure(hit.back_ms)}</td>
               <td>{figure(hit.recovery_ms)}</td>

@@ -1,8 +1,9 @@
-<!-- Both spectra over each other, with what they share. -->
+<!-- Both spectra over each other, with what they share, and the band of the ducker to be moved. -->
 <script lang="ts">
-  import type { PairBand, PairFigures } from '$lib/api/types';
+  import type { PairBand, PairFigures, Settings } from '$lib/api/types';
   import { hz } from '../shape/pictures';
-  import { change, MARKS_HZ, sharedBoxes, spectrumPath, xOfHz } from './spectra';
+  import { bandOf, gripHz, gripsOf, withGrip, type Grip } from './band';
+  import { change, hzOfX, MARKS_HZ, sharedBoxes, spectrumPath, xOfHz } from './spectra';
 
   interface Props {
     pair: PairFigures;
@@ -10,10 +11,49 @@
     height: number;
     keyColor: string;
     color: string;
-    /** What the ducker works on in Hz; nothing for the whole sound. */
-    band: [number, number] | undefined;
+    /** How the ducker is set. */
+    settings: Settings;
+    /** What the grips of its band are called after. */
+    of: string;
+    ontry: (to: Settings) => void;
+    onset: (to: Settings) => void;
+    oncancel: () => void;
   }
-  let { pair, width, height, keyColor, color, band }: Props = $props();
+  let { pair, width, height, keyColor, color, settings, of, ontry, onset, oncancel }: Props = $props();
+  const band = $derived(bandOf(settings));
+  const grips = $derived(gripsOf(settings));
+  const names: Record<Grip, string> = { low: 'Lower end', middle: 'Middle', high: 'Upper end' };
+  let held = $state<Grip>();
+  let latest: Settings | undefined;
+  function begin(event: PointerEvent, grip: Grip) {
+    (event.currentTarget as Element).setPointerCapture(event.pointerId);
+    [held, latest] = [grip, undefined];
+  }
+  function drag(event: PointerEvent) {
+    const box = (event.currentTarget as Element).closest('svg')?.getBoundingClientRect();
+    if (!held || !box) return;
+    latest = withGrip(settings, held, hzOfX(event.clientX - box.left, width));
+    ontry(latest);
+  }
+  function end() {
+    if (!held) return;
+    held = undefined;
+    if (latest) onset(latest);
+    else oncancel();
+  }
+  function cancel() {
+    if (!held) return;
+    held = undefined;
+    oncancel();
+  }
+  /** A twelfth of an octave; with Shift a third. */
+  function key(event: KeyboardEvent, grip: Grip) {
+    const way = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
+    if (way === undefined) return;
+    event.preventDefault();
+    event.stopPropagation();
+    onset(withGrip(settings, grip, gripHz(settings, grip) * 2 ** (way * (event.shiftKey ? 1 / 3 : 1 / 12))));
+  }
   const shared = $derived(sharedBoxes(pair.bands, width));
   const lines = $derived([
     { name: 'without', level: (b: PairBand) => b.target_dbfs, color, fill: 0.12, dash: '3 2' },
@@ -45,6 +85,35 @@
     stroke="var(--ink)"
     stroke-dasharray="4 3"
   />
+  {#each grips as grip (grip)}
+    {@const x = xOfHz(gripHz(settings, grip), width)}
+    <g
+      role="slider"
+      tabindex="0"
+      class="group cursor-ew-resize outline-none"
+      aria-label="{names[grip]} of the band of {of}"
+      aria-valuemin={20}
+      aria-valuemax={20000}
+      aria-valuenow={Math.round(gripHz(settings, grip))}
+      aria-valuetext={hz(gripHz(settings, grip))}
+      onpointerdown={(event) => begin(event, grip)}
+      onpointermove={drag}
+      onpointerup={end}
+      onpointercancel={cancel}
+      onkeydown={(event) => key(event, grip)}
+    >
+      <rect x={x - 6} width="12" {height} fill="transparent" />
+      <rect
+        x={x - (grip === 'middle' ? 5 : 3)}
+        y={grip === 'middle' ? 4 : 5}
+        width={grip === 'middle' ? 10 : 6}
+        height={grip === 'middle' ? 10 : 8}
+        rx="2"
+        fill="var(--ink)"
+        class="stroke-transparent stroke-4 group-focus-visible:stroke-(--ink)"
+      />
+    </g>
+  {/each}
 {/if}
 <text x={width - 4} y="14" text-anchor="end" class="fill-(--ink) text-[11px]"
   >{pair.overlap_percent

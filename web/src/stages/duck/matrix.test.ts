@@ -1,13 +1,13 @@
 import { describe, expect, test } from 'vitest';
 import type { DuckFigures, Ducker, Edit, Session, Settings } from '$lib/api/types';
 import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
-import { wholeKey } from '$lib/state/ducks.svelte';
+import { wholeKey } from '$lib/state/duckers';
 import { rowsOf } from '$lib/state/rows';
 import { duckersOf, GONE, keysInUse } from '$lib/state/duckers';
-import { depthText, exaggerated, keyState, recovery, worst } from './matrix';
+import { depthSaid, depthText, exaggerated, keyState, recovery, worst } from './matrix';
 
 const kinds = onDesk().kinds;
-const reduces = (word: string) => kinds.find((k) => k.default.kind === word)?.reduces === true;
+const reduces = (word: string) => kinds.some((k) => k.default.kind === word && (k.reduces || k.sweeps));
 const settingsOf = (word: string) => kinds.find((k) => k.default.kind === word)?.default as Settings;
 
 const channel = (doc: Session, name: string) => doc.voices.find((v) => v.name === name)?.channel ?? 0;
@@ -43,12 +43,14 @@ const keys = (of: Session, wanted: number[] = []) =>
 
 describe('columns', () => {
   test('are the keys in use, in the order of the rows', () => {
-    expect(keys(doc)).toEqual(['Kick', 'Clap'].map((name) => channel(doc, name)));
+    expect(keys(doc)).toEqual(['Kick', 'Clap', 'Bass'].map((name) => channel(doc, name)));
   });
 
   test('are wanted ones too, each once, while they are there', () => {
     const [hat, kick] = ['Hat', 'Kick'].map((name) => channel(doc, name)) as [number, number];
-    expect(keys(doc, [hat, kick, 999])).toEqual(['Kick', 'Clap', 'Hat'].map((name) => channel(doc, name)));
+    expect(keys(doc, [hat, kick, 999])).toEqual(
+      ['Kick', 'Clap', 'Hat', 'Bass'].map((name) => channel(doc, name)),
+    );
   });
 
   test('hold keys whose source was removed, last', () => {
@@ -156,4 +158,24 @@ describe('exaggerated', () => {
     levels.forEach((_, n) => expect(after?.[n] ?? 0).toBeLessThanOrEqual((before?.[n] ?? 0) + 1e-9));
     expect(after?.at(-1)).toBeLessThan((before?.at(-1) ?? 0) - 12);
   });
+});
+
+test('a filter is told in octaves, all else in dB', () => {
+  const [filter, gate] = [settingsOf('envelope_filter'), settingsOf('gate')];
+  expect([depthText(30, filter), depthSaid(30, filter)]).toEqual(['2.5 oct', '2.5 oct']);
+  expect([depthText(6.02, gate), depthSaid(0, gate)]).toEqual(['-6.0', '0.0 dB']);
+  expect(exaggerated({ ...filter, amount_oct: -2 } as Settings)).toMatchObject({ amount_oct: -8 });
+  expect(exaggerated({ ...filter, amount_oct: 1 } as Settings)).toMatchObject({ amount_oct: 8 });
+});
+
+test('of two that are late the later is the worse, of two that are back the nearer', () => {
+  const ducker = (recovery_ms: number, late: number) =>
+    ({
+      keyed: true,
+      sounds: true,
+      figures: { hits: [], depth_db: 6, average_db: 2, stuck: false, recovery_ms, late },
+    }) as unknown as Ducker;
+  const ranks = [ducker(-400, 2), ducker(-20, 1), ducker(5, 0), ducker(300, 0)].map((d) => recovery(d).rank);
+  expect(ranks).toEqual(ranks.toSorted((a, b) => a - b));
+  expect(new Set(ranks).size).toBe(4);
 });

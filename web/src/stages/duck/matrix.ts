@@ -31,16 +31,30 @@ export function recovery({ figures, keyed, sounds }: Ducker): Words {
   if (figures.stuck) return { text: 'is never back', tone: 'look', rank: 0 };
   const left = figures.recovery_ms;
   if (figures.late > 0 && left !== null)
-    return { text: `late by ${Math.round(-left)} ms on ${hits(figures.late)}`, tone: 'look', rank: 0.5 };
+    return {
+      text: `late by ${Math.round(-left)} ms on ${hits(figures.late)}`,
+      tone: 'look',
+      rank: 0.9 - 0.8 * Math.min(1, -left / 5000),
+    };
   if (left === null) return { text: 'under 1 dB', tone: 'second', rank: 7 };
-  return { text: `back ${Math.round(left)} ms early`, tone: 'good', rank: 5 };
+  return { text: `back ${Math.round(left)} ms early`, tone: 'good', rank: 5 + Math.min(1, left / 5000) };
 }
 
 /** The worst of some. */
 export const worst = (all: Words[]): Words | undefined => all.toSorted((a, b) => a.rank - b.rank)[0];
 
-/** How deep as a figure of gain: 0.0 for nothing. */
-export const depthText = (db: number): string => (db < 0.05 ? '0.0' : `-${db.toFixed(1)}`);
+/** Whether what it does is counted in octaves of a filter, and not in dB. */
+export const inOctaves = (settings: Settings): boolean => settings.kind === 'envelope_filter';
+
+/** How deep as a figure of gain, 0.0 for nothing; of a filter in octaves. */
+export function depthText(db: number, settings?: Settings): string {
+  if (settings && inOctaves(settings)) return `${(db / 12).toFixed(1)} oct`;
+  return db < 0.05 ? '0.0' : `-${db.toFixed(1)}`;
+}
+
+/** The same with its unit. */
+export const depthSaid = (db: number, settings: Settings): string =>
+  inOctaves(settings) ? depthText(db, settings) : `${depthText(db)} dB`;
 
 /** As deep as a kind goes: to hear what it works on. */
 export function exaggerated(settings: Settings): Settings {
@@ -59,6 +73,8 @@ export function exaggerated(settings: Settings): Settings {
       };
     case 'beat_shape':
       return { ...settings, depth_db: 60 };
+    case 'envelope_filter':
+      return { ...settings, amount_oct: settings.amount_oct > 0 ? 8 : -8 };
     default:
       return settings;
   }

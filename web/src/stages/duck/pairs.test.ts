@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { PairBand, Settings } from '$lib/api/types';
 import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
-import { wholeKey } from '$lib/state/ducks.svelte';
+import { wholeKey } from '$lib/state/duckers';
 import { bandOf } from './band';
 import { usualPair } from './room';
 import { change, loudest, lufs, RANGE_DB, sharedBoxes, spectrumPath, xOfHz } from './spectra';

@@ -2,7 +2,7 @@
 import type { Session, Voice } from '$lib/api/types';
 
 /** Names that say that a lane is the kick. */
-const KICK = /\bkick\b|\bbass ?drum\b|\bbd\b/i;
+export const KICK = /\bkick\b|\bbass ?drum\b|\bbd\b/i;
 
 /**
  * The row that is looked at makes room for the kick; where that is the kick itself, or none, the bass does.

@@ -9,6 +9,10 @@ export const RANGE_DB = 54;
 export const xOfHz = (hz: number, width: number): number =>
   (Math.log(Math.min(HIGH_HZ, Math.max(LOW_HZ, hz)) / LOW_HZ) / Math.log(HIGH_HZ / LOW_HZ)) * width;
 
+/** The frequency at a place, in Hz. */
+export const hzOfX = (x: number, width: number): number =>
+  LOW_HZ * (HIGH_HZ / LOW_HZ) ** Math.min(1, Math.max(0, x / Math.max(1, width)));
+
 /** The loudest level of all that is drawn, in dBFS. */
 export const loudest = (bands: PairBand[]): number =>
   Math.max(-120, ...bands.flatMap((b) => [b.key_dbfs, b.target_dbfs]));

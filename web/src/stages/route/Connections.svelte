@@ -3,6 +3,7 @@
   import { desktop } from '$lib/state/context';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Button from '$lib/ui/Button.svelte';
+  import { keyName, sourcesOf, wholeKey } from '$lib/state/duckers';
   import SendFields from './SendFields.svelte';
 
   const { session, board } = desktop();
@@ -15,7 +16,7 @@
   const keyed = $derived(strip?.chain.filter((p) => p.key) ?? []);
   const keys = $derived(
     doc.strips.flatMap((s) =>
-      s.chain.flatMap((p) => (strip && p.key?.source === strip.id ? [{ strip: s, processor: p }] : [])),
+      s.chain.flatMap((p) => (strip && sourcesOf(p).includes(strip.id) ? [{ strip: s, processor: p }] : [])),
     ),
   );
   const sources = $derived(
@@ -47,7 +48,7 @@
         release_ms: 110,
         range_db: 12,
       },
-      key: { source, tap: 'pre_fader', level_db: 0, high_pass_hz: 0, low_pass_hz: 0 },
+      key: wholeKey(source),
       at: null,
     });
   }
@@ -102,7 +103,7 @@
       {#each keyed as processor (processor.id)}
         <p>
           Its {session.desk.nameOf(processor).toLowerCase()} listens to
-          {processor.key?.source ? session.nameOf(processor.key.source) : 'a lane that is gone'}.
+          {keyName(processor, (id) => session.nameOf(id))}.
           <button class="underline" onclick={() => shape(processor.id, strip.id)}>Open</button>
         </p>
       {/each}

@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
+  import { sourcesOfKey } from '$lib/state/duckers';
   import SendFields from './SendFields.svelte';
 
   let { row, latency }: { row: Row; latency: Map<number, number> } = $props();
@@ -9,7 +10,7 @@
   const returns = $derived(session.doc.strips.filter((s) => s.kind === 'return'));
   const sends = $derived(row.kind !== 'main' && row.strip.kind !== 'trigger');
   const keyed = $derived(
-    row.strip.chain.flatMap((p) => (p.key?.source ? [session.nameOf(p.key.source)] : [])),
+    row.strip.chain.flatMap((p) => (p.key ? sourcesOfKey(p.key).map((id) => session.nameOf(id)) : [])),
   );
 </script>
 

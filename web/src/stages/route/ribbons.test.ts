@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest';
 import type { Edit, Family, Session, Settings, Strip, StripChange } from '$lib/api/types';
 import { addLanes, dice, newVoice, onDesk } from '$lib/audio/on-desk';
 import { linesOf, rowsOf } from '$lib/state/rows';
+import { wholeKey } from '$lib/state/duckers';
 import { layout, steps, touching, type Box, type Picture, type Ribbon } from './ribbons';
 
 const ROW = 28;
@@ -30,7 +31,7 @@ const duck =
     kind: 'add_processor',
     strips: [channelOf(doc, lane)],
     settings: compressor,
-    key: { source: channelOf(doc, by), tap: 'pre_fader', level_db: 0, high_pass_hz: 20, low_pass_hz: 20_000 },
+    key: { ...wholeKey(channelOf(doc, by)), high_pass_hz: 20, low_pass_hz: 20_000 },
     at: null,
   });
 const strips =

@@ -1,6 +1,7 @@
 /** Where ribbons and boxes of the routing picture lie. Only drawing; what feeds what is the document's. */
 import type { Session, Strip } from '$lib/api/types';
 import type { Kind, Line } from '$lib/state/rows';
+import { sourcesOfKey } from '$lib/state/duckers';
 
 export interface Box {
   strip: Strip;
@@ -238,26 +239,26 @@ function keys(doc: Session, lanes: Source[], boxes: Map<number, Box>): Ribbon[] 
     return { x: box.x + (end ? 12 : box.width / 2), y: box.y + (end ? 0 : box.height), kind: box.kind };
   };
   return doc.strips.flatMap((strip) =>
-    strip.chain.flatMap((processor): Ribbon[] => {
-      const source = processor.key?.source;
-      if (source == null) return [];
-      const [from, to] = [place(source, false), place(strip.id, true)];
-      if (!from || !to) return [];
-      const bow = from.x === to.x ? 44 : 24;
-      return [
-        {
-          key: `key ${processor.id}`,
-          means: 'key',
-          from: [source],
-          to: strip.id,
-          path: `M${from.x} ${from.y}C${from.x + bow} ${from.y} ${to.x + bow} ${to.y} ${to.x} ${to.y}`,
-          end: to,
-          kind: from.kind,
-          thickness: 2,
-          heard: processor.on,
-        },
-      ];
-    }),
+    strip.chain.flatMap((processor): Ribbon[] =>
+      (processor.key ? sourcesOfKey(processor.key) : []).flatMap((source): Ribbon[] => {
+        const [from, to] = [place(source, false), place(strip.id, true)];
+        if (!from || !to) return [];
+        const bow = from.x === to.x ? 44 : 24;
+        return [
+          {
+            key: `key ${processor.id} ${source}`,
+            means: 'key',
+            from: [source],
+            to: strip.id,
+            path: `M${from.x} ${from.y}C${from.x + bow} ${from.y} ${to.x + bow} ${to.y} ${to.x} ${to.y}`,
+            end: to,
+            kind: from.kind,
+            thickness: 2,
+            heard: processor.on,
+          },
+        ];
+      }),
+    ),
   );
 }
 

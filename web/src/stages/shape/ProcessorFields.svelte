@@ -3,6 +3,7 @@
   import type { Edit, KindInfo, Processor, ProcessorChange, Settings, Strip } from '$lib/api/types';
   import { range } from '$lib/limits';
   import { desktop } from '$lib/state/context';
+  import { noteMs } from '$lib/state/notes';
   import { triedTogether } from '$lib/state/tried';
   import Field from '$lib/ui/Field.svelte';
   import Picker from '$lib/ui/Picker.svelte';
@@ -15,8 +16,10 @@
     kind: KindInfo;
     /** What labels call it. */
     of: string;
+    /** Values that stand elsewhere on the same bench. */
+    elsewhere?: string[];
   }
-  let { strip, processor, kind, of }: Props = $props();
+  let { strip, processor, kind, of, elsewhere = [] }: Props = $props();
   const { session, board } = desktop();
 
   /** Rows whose processors of this kind move with this one: all that are chosen, where this row is. */
@@ -76,8 +79,17 @@
           : 'The sound as it came is added, which hollows out what the filter turns. At 100 % it is whole.',
     }[kind.mix],
   );
+  /** A note with how long it is now. */
+  function inMs(text: string, option: string): string {
+    const ms = noteMs(option, session.header.tempo_bpm);
+    const times = processor.settings.kind === 'compressor' || processor.settings.kind === 'gate';
+    return ms === undefined || !times ? text : `${text}, ${ms.toFixed(ms < 100 ? 1 : 0)} ms`;
+  }
   const idle = (name: string) =>
     name === 'width_percent' ? board.widthIdle(strip.id, processor.id) : undefined;
+  const shown = $derived(
+    kind.params.filter((p) => !isIdle(processor.settings, p.name) && !elsewhere.includes(p.name)),
+  );
   const top = $derived(0.49 * session.header.sample_rate);
   const limited = $derived(
     kind.params.filter((p) => p.unit === 'Hz' && Number(settings[p.name]) > top).map((p) => p.label),
@@ -85,7 +97,7 @@
 </script>
 
 <div class="grid grid-cols-[repeat(auto-fill,minmax(160px,1fr))] gap-x-6 gap-y-1">
-  {#each kind.params.filter((p) => !isIdle(processor.settings, p.name)) as param (param.name)}
+  {#each shown as param (param.name)}
     {@const value = Number(settings[param.name])}
     <Field
       name={param.label}
@@ -113,7 +125,7 @@
       named
       label={choice.label}
       value={String(settings[choice.name])}
-      options={choice.options.map(([option, text]) => ({ value: option, text }))}
+      options={choice.options.map(([value, text]) => ({ value, text: inMs(text, value) }))}
       onpick={(to) => session.apply(onAll(withValue(choice.name, to)))}
     />
   {/each}

@@ -17,7 +17,11 @@ export function digitsOf(param: Param): number {
 /** Whether a value says nothing as others stand: a time in ms where a note value rules. */
 export const isIdle = (settings: Settings, name: string): boolean =>
   (settings.kind === 'delay' && name === 'time_ms' && settings.note !== 'free') ||
-  (settings.kind === 'beat_shape' && settings.band === 'whole' && (name === 'corner_hz' || name === 'q'));
+  (settings.kind === 'beat_shape' && settings.band === 'whole' && (name === 'corner_hz' || name === 'q')) ||
+  ((settings.kind === 'compressor' || settings.kind === 'gate') &&
+    ((name === 'attack_ms' && settings.attack_in !== 'ms') ||
+      (name === 'hold_ms' && settings.hold_in !== 'ms') ||
+      (name === 'release_ms' && settings.release_in !== 'ms')));
 
 /** Settings of another kind, with every value and choice that means the same in both. */
 export function asKind(to: KindInfo, settings: Settings, from: KindInfo): Settings {

@@ -6,7 +6,7 @@
 use super::band::{Band, Shape};
 use super::equaliser::Equaliser;
 use super::moving_filter::{Corner, MovingFilter};
-use crate::dsp::kind::{Kind, Moment, Place, Starts, Unit};
+use crate::dsp::kind::{Begin, Kind, Moment, Place, Starts, Unit};
 use crate::dsp::parts::{Param, frames_of, options, past_weight, settings};
 use crate::units::{Frame, Reader, Words, all_db_to_gain};
 use arrayvec::ArrayVec;
@@ -57,6 +57,10 @@ settings! {
         q: "Q", "", Ratio 0.3 to 4.0, 0.71;
         /// Where its key is no lane with hits of its own, what comes sooner after an onset is none.
         spacing_ms: "Least spacing", "ms", Ratio 20.0 to 1000.0, 80.0;
+        /// How much shallower softer hits of a lane go: 0 as deep as hard ones, 100 by their velocity.
+        velocity_percent: "Depth by velocity", "%", Even 0.0 to 100.0, 0.0;
+        /// Softer hits of a lane begin nothing.
+        least_velocity: "Least velocity", "", Even 1.0 to 127.0, 1.0;
     }
     choices {
         length: "Length", ShapeLength = Quarter;
@@ -167,7 +171,7 @@ impl BeatShape {
     pub fn curve_db(&self, place: Place, steps: usize) -> Vec<f64> {
         let course = Course::new(self, place);
         let at = |n: usize| course.length * n as f64 / steps.max(1) as f64;
-        let value = |t: f64| course.stretch(t, course.last_db()).at(t);
+        let value = |t: f64| course.stretch(t, course.last_db(), 1.0).at(t);
         // At its very end, before it begins anew.
         (0..=steps).map(|n| if n == steps { course.last_db() } else { value(at(n)) }).collect()
     }
@@ -230,6 +234,9 @@ pub struct Course {
     /// How fast what hears onsets forgets: the peak, then the mean.
     forgets: [f64; 2],
     spacing: u64,
+    /// How much of the depth goes by velocity, 0 to 1, and the least that counts.
+    by_velocity: f64,
+    least_velocity: u8,
 }
 
 impl Course {
@@ -259,6 +266,8 @@ impl Course {
             corner,
             forgets: [past_weight(15.0, place.sample_rate), past_weight(60.0, place.sample_rate)],
             spacing: frames_of(shape.base.spacing_ms, place.sample_rate) as u64,
+            by_velocity: shape.base.velocity_percent / 100.0,
+            least_velocity: libm::round(shape.base.least_velocity) as u8,
         }
     }
 
@@ -266,21 +275,28 @@ impl Course {
         self.lines.last().map_or(0.0, |line| line.db)
     }
 
+    /// How deep a hit goes, of the whole depth.
+    fn part(&self, hit: Begin) -> f64 {
+        1.0 - self.by_velocity * (1.0 - f64::from(hit.velocity) / 127.0)
+    }
+
     /// The stretch of the shape so many frames after a start.
     ///
     /// * `from_db` – what was taken away before it.
-    fn stretch(&self, t: f64, from_db: f64) -> Stretch {
-        let Some(first) = self.lines.first() else { return Stretch::level(0.0, f64::INFINITY) };
+    /// * `part` – of its depth.
+    fn stretch(&self, t: f64, from_db: f64, part: f64) -> Stretch {
+        let lines = |n: usize| self.lines.get(n).map(|line| Line { db: line.db * part, ..*line });
+        let Some(first) = lines(0) else { return Stretch::level(0.0, f64::INFINITY) };
         let enters = from_db != first.db;
         if enters && t < self.step {
             let by = first.db - from_db;
             return Stretch { until: self.step, start: 0.0, over: 1.0 / self.step, db: from_db, by, bend: 1.0 };
         }
         let next = self.lines.partition_point(|line| line.at <= t);
-        let Some(before) = next.checked_sub(1).map(|n| &self.lines[n]) else {
+        let Some(before) = next.checked_sub(1).and_then(lines) else {
             return Stretch::level(first.db, first.at);
         };
-        let Some(after) = self.lines.get(next) else { return Stretch::level(before.db, f64::INFINITY) };
+        let Some(after) = lines(next) else { return Stretch::level(before.db, f64::INFINITY) };
         // A first step takes its time before the line begins.
         let start = if enters && next == 1 { before.at.max(self.step) } else { before.at };
         let (db, by) = (before.db, after.db - before.db);
@@ -288,21 +304,21 @@ impl Course {
     }
 
     /// The same after a hit: behind the end of the shape nothing is taken away.
-    fn stretch_after_hit(&self, t: f64, from_db: f64) -> Stretch {
+    fn stretch_after_hit(&self, t: f64, from_db: f64, part: f64) -> Stretch {
         let end = self.length + self.step;
         if t < self.length {
-            let stretch = self.stretch(t, from_db);
+            let stretch = self.stretch(t, from_db, part);
             Stretch { until: stretch.until.min(self.length), ..stretch }
         } else if t < end {
-            let db = self.last_db();
+            let db = self.last_db() * part;
             Stretch { until: end, start: self.length, over: 1.0 / self.step, db, by: -db, bend: 1.0 }
         } else {
             Stretch::level(0.0, f64::INFINITY)
         }
     }
 
-    fn after_hit(&self, frames: u64, from_db: f64) -> f64 {
-        self.stretch_after_hit(frames as f64, from_db).at(frames as f64)
+    fn after_hit(&self, frames: u64, from_db: f64, part: f64) -> f64 {
+        self.stretch_after_hit(frames as f64, from_db, part).at(frames as f64)
     }
 
     /// What is taken away on the beat, from a frame of the song on.
@@ -311,31 +327,31 @@ impl Course {
         while done < out.len() {
             let from = position + done as u64;
             let start = libm::floor(from as f64 / self.length) * self.length;
-            let mut stretch = self.stretch(from as f64 - start, self.last_db());
+            let mut stretch = self.stretch(from as f64 - start, self.last_db(), 1.0);
             stretch.until = stretch.until.min(self.length);
             done += stretch.fill(from, start, &mut out[done..]);
         }
     }
 
     /// What is taken away after hits, from a frame of the song on.
-    fn after_hits(&self, hits: &[u64], position: u64, out: &mut [f64]) {
+    fn after_hits(&self, hits: &[Begin], position: u64, out: &mut [f64]) {
         let mut done = 0;
         while done < out.len() {
             let from = position + done as u64;
-            let mut known = &hits[..hits.partition_point(|at| *at <= from)];
+            let mut known = &hits[..hits.partition_point(|hit| hit.at <= from)];
             // What follows in less than a step belongs to the hit before.
             while let [.., before, hit] = known
-                && ((hit - before) as f64) < self.step
+                && ((hit.at - before.at) as f64) < self.step
             {
                 known = &known[..known.len() - 1];
             }
-            let next = hits.iter().find(|at| **at > from).copied();
+            let next = hits.iter().map(|hit| hit.at).find(|at| *at > from);
             let mut stretch = Stretch::level(0.0, f64::INFINITY);
             let mut start = 0.0;
             if let Some((hit, before)) = known.split_last() {
-                let from_db = before.last().map_or(0.0, |last| self.after_hit(hit - last, 0.0));
-                start = *hit as f64;
-                stretch = self.stretch_after_hit(from as f64 - start, from_db);
+                let from_db = before.last().map_or(0.0, |last| self.after_hit(hit.at - last.at, 0.0, self.part(*last)));
+                start = hit.at as f64;
+                stretch = self.stretch_after_hit(from as f64 - start, from_db, self.part(*hit));
             }
             if let Some(next) = next {
                 stretch.until = stretch.until.min(next as f64 - start);
@@ -402,6 +418,7 @@ impl Words for Course {
     fn write(&self, words: &mut Vec<f64>) {
         let [peak, mean] = self.forgets;
         words.extend([self.length, self.step, f64::from(self.fade), self.spacing as f64, peak, mean]);
+        words.extend([self.by_velocity, f64::from(self.least_velocity)]);
         words.push(self.corner.map_or(-1.0, |c| f64::from(c.shape as u8)));
         words.extend(self.corner.map_or([0.0; 2], |c| [c.g, c.q]));
         words.push(self.lines.len() as f64);
@@ -410,6 +427,7 @@ impl Words for Course {
 
     fn read(words: &mut Reader) -> Option<Self> {
         let [length, step, fade, spacing, peak, mean] = words.array()?;
+        let [by_velocity, least_velocity] = words.array()?;
         let [shape, g, q] = words.array()?;
         let corner = if shape < 0.0 { None } else { Some(Corner { shape: *Shape::ALL.get(shape as usize)?, g, q }) };
         let mut lines = ArrayVec::new();
@@ -418,7 +436,8 @@ impl Words for Course {
             lines.push(Line { at, db, bend });
         }
         let (fade, spacing) = (fade as u32, spacing as u64);
-        Some(Course { length, step, fade, lines, corner, forgets: [peak, mean], spacing })
+        let (forgets, least_velocity) = ([peak, mean], least_velocity as u8);
+        Some(Course { length, step, fade, lines, corner, forgets, spacing, by_velocity, least_velocity })
     }
 }
 
@@ -446,10 +465,10 @@ impl Ear {
         if self.peak < 1e-9 {
             (self.peak, self.mean) = (0.0, 0.0);
         }
-        let now = self.since.map_or(0.0, |(since, from_db)| course.after_hit(since, from_db));
+        let now = self.since.map_or(0.0, |(since, from_db)| course.after_hit(since, from_db, 1.0));
         let out = if running && rises && self.since.is_none_or(|(since, _)| since >= course.spacing) {
             self.since = Some((0, now));
-            course.after_hit(0, now)
+            course.after_hit(0, now, 1.0)
         } else {
             now
         };
@@ -607,6 +626,10 @@ impl Unit<Course> for State {
         std::mem::replace(&mut self.most_db, self.last_db)
     }
 
+    fn least_velocity(&self) -> u8 {
+        self.course.least_velocity
+    }
+
     fn rests(&self, _silent: usize) -> bool {
         self.filter.rests() && (self.ear.peak, self.ear.mean) == (0.0, 0.0)
     }
@@ -618,7 +641,7 @@ impl Unit<Course> for State {
         self.left = self.left.saturating_sub(last as u32);
         let mut target = [0.0];
         match self.ear.since {
-            Some((since, from_db)) => target[0] = self.course.after_hit(since + last as u64, from_db),
+            Some((since, from_db)) => target[0] = self.course.after_hit(since + last as u64, from_db, 1.0),
             None => self.planned(now, last, &mut target),
         }
         self.ear.pass(frames as u64, &self.course);

@@ -3,6 +3,7 @@
 
 use crate::dsp::kind::{Kind, Place, Unit};
 pub use crate::dsp::parts::Detect;
+use crate::dsp::parts::TimeIn;
 use crate::dsp::parts::{DelayLine, Detector, Ramp, frames_of, past_weight, settings};
 use crate::units::{Frame, all_db_to_gain, all_gain_to_db, db_to_gain};
 
@@ -34,6 +35,9 @@ settings! {
     }
     choices {
         detect: "Level by", Detect = Peak;
+        attack_in: "Attack in", TimeIn = Milliseconds;
+        hold_in: "Hold in", TimeIn = Milliseconds;
+        release_in: "Release in", TimeIn = Milliseconds;
     }
 }
 
@@ -41,11 +45,17 @@ impl Kind for Compressor {
     const NAME: &'static str = "Compressor";
     const TAKES_KEY: bool = true;
     const REDUCES: bool = true;
+    const FOLLOWS_TEMPO: bool = true;
     type Course = Self;
     type Unit = State;
 
-    fn course(&self, _place: Place) -> Self {
-        self.clone()
+    fn course(&self, place: Place) -> Self {
+        Compressor {
+            attack_ms: self.attack_in.ms(self.attack_ms, (0.02, 250.0), place),
+            hold_ms: self.hold_in.ms(self.hold_ms, (0.0, 500.0), place),
+            release_ms: self.release_in.ms(self.release_ms, (1.0, 2500.0), place),
+            ..self.clone()
+        }
     }
 
     fn latency(&self, sample_rate: u32) -> usize {

@@ -34,6 +34,7 @@ settings! {
 impl Kind for EnvelopeFilter {
     const NAME: &'static str = "Envelope filter";
     const TAKES_KEY: bool = true;
+    const SWEEPS: bool = true;
     const MIX: Mix = Mix::Whole;
     type Course = Self;
     type Unit = State;
@@ -86,6 +87,8 @@ pub struct State {
     filter: Svf,
     /// What the filter is tuned to.
     tuned: [f64; 2],
+    /// The farthest that the corner went, in octaves.
+    most_oct: f64,
     sample_rate: u32,
 }
 
@@ -106,6 +109,7 @@ impl Unit<EnvelopeFilter> for State {
             envelope: 0.0,
             filter: Svf::with_q(s.cutoff_hz, s.q, sample_rate),
             tuned: [s.cutoff_hz, s.q],
+            most_oct: 0.0,
             sample_rate,
         };
         state.set(s, place);
@@ -131,6 +135,7 @@ impl Unit<EnvelopeFilter> for State {
             }
             let [corner, q, octaves] = self.course.step();
             let away = if octaves == 0.0 { 0.0 } else { octaves * (self.envelope / self.full).min(1.0) };
+            self.most_oct = self.most_oct.max(away.abs());
             let hz = libm::exp2(corner + away).max(LOWEST_HZ);
             if [hz, q] != self.tuned {
                 self.filter.tune(hz, q, self.sample_rate);
@@ -145,6 +150,10 @@ impl Unit<EnvelopeFilter> for State {
                 };
             }
         }
+    }
+
+    fn take_reduction_db(&mut self) -> f64 {
+        12.0 * std::mem::take(&mut self.most_oct)
     }
 
     fn rests(&self, _silent: usize) -> bool {

@@ -2,6 +2,7 @@
 //! is the compressor's, turned round (Giannoulis, Massberg and Reiss, JAES 60, 2012).
 
 use crate::dsp::kind::{Kind, Place, Unit};
+use crate::dsp::parts::TimeIn;
 use crate::dsp::parts::{DelayLine, Detect, Detector, Ramp, frames_of, past_weight, settings};
 use crate::units::{Frame, db_to_gain, gain_to_db};
 
@@ -30,6 +31,9 @@ settings! {
     }
     choices {
         detect: "Level by", Detect = Peak;
+        attack_in: "Attack in", TimeIn = Milliseconds;
+        hold_in: "Hold in", TimeIn = Milliseconds;
+        release_in: "Release in", TimeIn = Milliseconds;
     }
 }
 
@@ -37,11 +41,17 @@ impl Kind for Gate {
     const NAME: &'static str = "Gate";
     const TAKES_KEY: bool = true;
     const REDUCES: bool = true;
+    const FOLLOWS_TEMPO: bool = true;
     type Course = Self;
     type Unit = State;
 
-    fn course(&self, _place: Place) -> Self {
-        self.clone()
+    fn course(&self, place: Place) -> Self {
+        Gate {
+            attack_ms: self.attack_in.ms(self.attack_ms, (0.02, 250.0), place),
+            hold_ms: self.hold_in.ms(self.hold_ms, (0.0, 1000.0), place),
+            release_ms: self.release_in.ms(self.release_ms, (1.0, 2500.0), place),
+            ..self.clone()
+        }
     }
 
     fn latency(&self, sample_rate: u32) -> usize {

@@ -37,6 +37,11 @@ fn taken<'a>(
     out.iter().map(|[l, _]| -gain_to_db(*l)).collect()
 }
 
+/// Hits as hard as can be.
+fn hard(at: &[u64]) -> Vec<Begin> {
+    at.iter().map(|at| Begin { at: *at, velocity: 127 }).collect()
+}
+
 /// The line between points by definition, in dB, at a part of the length.
 fn defined(shape: &BeatShape, part: f64) -> f64 {
     let at = 100.0 * part;
@@ -150,7 +155,7 @@ fn block_sizes_and_where_playing_began_make_no_difference(
     let mut shape = BeatShape { points: BeatShape::starts().swap_remove(start).1, ..BeatShape::default() };
     shape.base.band = part;
     let plan = at_tempo(&shape, 97.31);
-    let hits = [3_000, 9_000, 9_020, 21_000, 60_000, 61_000];
+    let hits = hard(&[3_000, 9_000, 9_020, 21_000, 60_000, 61_000]);
     for starts in [Starts::Beat, Starts::Hits(&hits)] {
         let whole = taken(&plan, RATE, (0, 70_000), 70_000, starts, None);
         for block in [1, 7, 128, 1023] {
@@ -166,7 +171,7 @@ fn block_sizes_and_where_playing_began_make_no_difference(
 #[test]
 fn each_hit_begins_it_anew_and_behind_its_end_nothing_is_taken_away() {
     let shape = shape(vec![point(0.0, 100.0, 0.0), point(100.0, 50.0, 0.0)], ShapeLength::Eighth, 10.0);
-    let hits = [1_000, 7_000, 7_020, 40_000];
+    let hits = hard(&[1_000, 7_000, 7_020, 40_000]);
     let found = taken(&at_tempo(&shape, 120.0), RATE, (0, 60_000), 256, Starts::Hits(&hits), None);
     assert!(found[..1000].iter().all(|db| *db == 0.0));
     // The step lasts 48 frames; the shape 12,000.
@@ -176,6 +181,25 @@ fn each_hit_begins_it_anew_and_behind_its_end_nothing_is_taken_away() {
     assert!((found[7_048] - 10.0).abs() < 1e-9, "a hit 20 frames later is the same hit");
     assert!(found[19_048..40_000].iter().all(|db| *db == 0.0));
     assert!((found[40_024] - 5.0).abs() < 1e-9);
+}
+
+/// One goes half as deep in dB where its velocity is half, with all of the depth by velocity; without, all go as deep.
+#[rstest]
+fn softer_hits_go_as_much_shallower_as_is_asked_for(
+    #[values(0.0, 25.0, 50.0, 100.0)] percent: f64,
+    #[values(1, 32, 64, 127)] velocity: u8,
+) {
+    let mut shape = shape(vec![point(0.0, 100.0, 0.0), point(100.0, 0.0, 0.0)], ShapeLength::Eighth, 10.0);
+    shape.base.velocity_percent = percent;
+    let hits = [Begin { at: 1_000, velocity: 127 }, Begin { at: 30_000, velocity }];
+    let part = 1.0 - percent / 100.0 * (1.0 - f64::from(velocity) / 127.0);
+    let whole = taken(&at_tempo(&shape, 120.0), RATE, (0, 60_000), 256, Starts::Hits(&hits), None);
+    for n in 0..12_000 {
+        assert!((whole[30_000 + n] - part * whole[1_000 + n]).abs() < 1e-6, "frame {n}");
+    }
+    for block in [1, 61] {
+        assert_eq!(taken(&at_tempo(&shape, 120.0), RATE, (0, 60_000), block, Starts::Hits(&hits), None), whole);
+    }
 }
 
 #[test]

@@ -36,11 +36,18 @@ fn kick_and_bass() -> (Scene, StripId, StripId) {
 }
 
 #[rstest]
-#[case::plain(0.0)]
-#[case::ahead(4.0)]
-fn peak_and_loudness_of_both_are_those_of_a_render(#[case] lookahead: f64) {
+#[case::plain(0.0, false)]
+#[case::ahead(4.0, false)]
+#[case::two_keys_one_of_them_late(2.0, true)]
+fn peak_and_loudness_of_both_are_those_of_a_render(#[case] lookahead: f64, #[case] two: bool) {
     let (mut scene, kick, bass) = kick_and_bass();
     let ducker = scene.add(bass, compressor(-36.0, lookahead), Some(kick));
+    if two {
+        let tom = scene.lane("Tom", 0.3, &[1440], |t| 0.6 * libm::exp(-t / 0.1) * libm::sin(TAU * 90.0 * t));
+        scene.add(tom, Settings::Limiter(Limiter { ceiling_dbtp: -6.0, ..Limiter::default() }), None);
+        let key = Key { also: [Some(tom), None, None], ..Key::new(kick) };
+        scene.edit(Edit::SetProcessor { strip: bass, processor: ducker, change: ProcessorChange::Key(Some(key)) });
+    }
     // What comes after it counts too.
     scene.add(bass, Settings::Limiter(Limiter { ceiling_dbtp: -14.0, ..Limiter::default() }), None);
     scene.edit(Edit::SetStrips { strips: vec![bass], change: crate::edit::StripChange::FaderDb(-2.0) });

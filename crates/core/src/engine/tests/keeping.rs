@@ -2,7 +2,7 @@
 
 use super::*;
 use crate::dsp::beat_shape::{ShapeLength, ShapePoint};
-use crate::dsp::{BeatShape, Limiter, Settings};
+use crate::dsp::{BeatShape, Begin, Limiter, Settings};
 use crate::engine::clock::{Planned, Span};
 use crate::session::Key;
 use crate::units::{Dice, ProcessorId, StripId};
@@ -146,8 +146,14 @@ fn entered_anywhere_it_goes_on_from_the_last_hit() {
         // From a few to more than are known at a time.
         let count = [3, 12, 60, 700][round % 4];
         let ticks: BTreeSet<u32> = (0..count).map(|_| (dice.roll() % 3800) as u32).collect();
-        let (s, _, _, _) = scene(&ticks.iter().copied().collect::<Vec<_>>(), true, false);
-        let hits = planned_hits(&s, s.voices[1].channel, 0, 400_000);
+        let (mut s, _, _, _) = scene(&ticks.iter().copied().collect::<Vec<_>>(), true, false);
+        // Every third is a ghost note.
+        let mut soft: Vec<Hit> = s.parts[1].hits.to_vec();
+        soft.iter_mut().step_by(3).for_each(|hit| hit.velocity = 20);
+        s.parts[1].hits = soft;
+        let least = [0, 21][round / 4 % 2];
+        let mut hits = planned_hits(&s, &[s.voices[1].channel], 0, 400_000);
+        hits.retain(|hit| hit.velocity >= least);
         let grid = Grid::of(&s);
         let mut lead = Lead::new();
         (lead.score, lead.strip) = (Score::of(&s, &s.voices[1]), 3);
@@ -158,17 +164,36 @@ fn entered_anywhere_it_goes_on_from_the_last_hit() {
                 position = dice.roll() % 380_000;
             }
             let span = Span { frames: 1 + (dice.roll() % 700) as usize, playing: true, position };
-            let found = planned.around(std::slice::from_ref(&lead), 3, &grid, span).to_vec();
+            let found = planned.around(std::slice::from_ref(&lead), &[1, 3], &grid, span, least).to_vec();
             let end = position + span.frames as u64;
             let within =
-                |all: &[u64]| all.iter().copied().filter(|at| (position..end).contains(at)).collect::<Vec<_>>();
+                |all: &[Begin]| all.iter().copied().filter(|hit| (position..end).contains(&hit.at)).collect::<Vec<_>>();
             assert_eq!(within(&found), within(&hits), "{span:?}");
             let before =
-                |all: &[u64]| all.iter().rev().copied().filter(|at| *at < position).take(2).collect::<Vec<_>>();
+                |all: &[Begin]| all.iter().rev().copied().filter(|hit| hit.at < position).take(2).collect::<Vec<_>>();
             assert_eq!(before(&found), before(&hits), "{span:?}");
             assert!(found.is_sorted());
             position = end;
         }
+    }
+}
+
+#[test]
+fn a_shape_by_two_lanes_begins_with_the_hits_of_both() {
+    let (mut s, mut bank, sound, id) = scene(&[0], true, false);
+    let rest = [1000, 2500].map(hit).to_vec();
+    add_voice(&mut s, &mut bank, "cc", click(), rest, Hold::Whole, 0.0);
+    let [first, second] = [1, 2].map(|n: usize| s.voices[n].channel);
+    let key = Key { also: [Some(second), None, Some(first)], ..Key::new(first) };
+    assert_eq!(key.sources().collect::<Vec<_>>(), [first, second], "each once");
+    let change = crate::edit::ProcessorChange::Key(Some(key));
+    apply(&mut s, &Edit::SetProcessor { strip: sound, processor: id, change }).unwrap();
+    let found = taken(&s, &bank, id, 0, None, 512, 90_000);
+    for tick in [0, 1000, 2500_usize] {
+        // 25 frames a tick at 120 bpm.
+        let at = 25 * tick + 200;
+        let db = found[at..at + 50].iter().flatten().fold(0.0, |most: f64, db| most.max(*db));
+        assert!((db - 11.9).abs() < 0.2, "{db} dB after tick {tick}");
     }
 }
 

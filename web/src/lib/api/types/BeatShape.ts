@@ -33,6 +33,16 @@ q: number,
  */
 spacing_ms: number, 
 /**
+ *Depth by velocity: 0.0 to 100.0 %.
+ * How much shallower softer hits of a lane go: 0 as deep as hard ones, 100 by their velocity.
+ */
+velocity_percent: number, 
+/**
+ *Least velocity: 1.0 to 127.0 .
+ * Softer hits of a lane begin nothing.
+ */
+least_velocity: number, 
+/**
  *Length.
  */
 length: ShapeLength, 

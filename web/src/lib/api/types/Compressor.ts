@@ -1,5 +1,6 @@
 // Made by `cargo xtask types`.
 import type { Detect } from "./Detect";
+import type { TimeIn } from "./TimeIn";
 
 /**
  * A compressor. Its level is its own input's or its key's.
@@ -55,4 +56,16 @@ makeup_db: number,
 /**
  *Level by.
  */
-detect: Detect, };
+detect: Detect, 
+/**
+ *Attack in.
+ */
+attack_in: TimeIn, 
+/**
+ *Hold in.
+ */
+hold_in: TimeIn, 
+/**
+ *Release in.
+ */
+release_in: TimeIn, };

@@ -256,7 +256,15 @@ voices: Array<VoiceId>,
 /**
  * Their swing.
  */
-swing: Swing | null, } | { "kind": "follow", 
+swing: Swing | null, } | { "kind": "set_voice_late", 
+/**
+ * The voices.
+ */
+voices: Array<VoiceId>, 
+/**
+ * -100 (earlier) to +100 ms.
+ */
+late_ms: number, } | { "kind": "follow", 
 /**
  * The voice that is to follow, or to be free.
  */

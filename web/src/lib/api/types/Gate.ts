@@ -1,5 +1,6 @@
 // Made by `cargo xtask types`.
 import type { Detect } from "./Detect";
+import type { TimeIn } from "./TimeIn";
 
 /**
  * A gate. Its level is its own input's or its key's.
@@ -46,4 +47,16 @@ lookahead_ms: number,
 /**
  *Level by.
  */
-detect: Detect, };
+detect: Detect, 
+/**
+ *Attack in.
+ */
+attack_in: TimeIn, 
+/**
+ *Hold in.
+ */
+hold_in: TimeIn, 
+/**
+ *Release in.
+ */
+release_in: TimeIn, };

@@ -6,7 +6,7 @@ import type { SumBy } from "./SumBy";
  */
 export type Goal = { "goal": "depth", 
 /**
- * In dB, 0 to 60.
+ * In dB, 0 to 60; of a filter in semitones, to 96.
  */
 db: number, } | { "goal": "recovery" } | { "goal": "sum", 
 /**

@@ -11,6 +11,10 @@ export type Key = {
  */
 source: StripId | null, 
 /**
+ * Strips beside it, whose sounds are added.
+ */
+also: [StripId | null, StripId | null, StripId | null], 
+/**
  * In front of the source's fader or behind it.
  */
 tap: SendTap, 

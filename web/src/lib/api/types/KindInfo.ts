@@ -31,6 +31,10 @@ takes_key: boolean,
  */
 reduces: boolean, 
 /**
+ * Whether it moves a filter by the level; how far is counted in semitones.
+ */
+sweeps: boolean, 
+/**
  * Whether it goes by the song's place, so that it works without hearing anything.
  */
 keeps_time: boolean, 

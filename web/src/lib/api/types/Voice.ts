@@ -38,6 +38,10 @@ choke_set: number | null,
  */
 swing: Swing | null, 
 /**
+ * How much later than written its hits sound, -100 (earlier) to +100 ms.
+ */
+late_ms: number, 
+/**
  * Plays the hits of another voice, which follows none itself, instead of its own.
  */
 follows: VoiceId | null, };

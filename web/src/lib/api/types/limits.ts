@@ -23,6 +23,7 @@ export const LIMITS = {
   key_hz: [0.0,20000.0],
   label_chars: 200,
   lane_target_db: [-60.0,0.0],
+  late_ms: [-100.0,100.0],
   layer_delay_ms: [0.0,500.0],
   layers: 64,
   length_ticks: [1.0,23040000.0],

@@ -1,0 +1,21 @@
+import { expect, test } from 'vitest';
+import { onDesk } from '$lib/audio/on-desk';
+import { noteMs } from './notes';
+
+test.each([
+  ['1/4', 120, 500],
+  ['1/8', 120, 250],
+  ['1/8t', 120, 166.666_667],
+  ['1/16d', 90, 250],
+  ['1/2', 60, 2000],
+])('%s at %i bpm lasts %f ms', (note, bpm, ms) => {
+  expect(noteMs(note, bpm)).toBeCloseTo(ms, 4);
+});
+
+test('every note that a compressor knows has a length, ms have none', () => {
+  const compressor = onDesk().kinds.find((k) => k.default.kind === 'compressor');
+  const options =
+    compressor?.choices.find((c) => c.name === 'release_in')?.options.map(([value]) => value) ?? [];
+  expect(options.length).toBeGreaterThan(8);
+  for (const option of options) expect(noteMs(option, 120) === undefined).toBe(option === 'ms');
+});

@@ -1,0 +1,8 @@
+/** Times in notes, in ms. */
+/** How long a note lasts at a tempo, in ms; nothing of ms, which are no note. */
+export function noteMs(note: string, bpm: number): number | undefined {
+  const [, part, mark] = /^1\/(\d+)([td]?)$/.exec(note) ?? [];
+  if (part === undefined) return undefined;
+  const by = mark === 't' ? 2 / 3 : mark === 'd' ? 1.5 : 1;
+  return ((4 * 60_000) / bpm / Number(part)) * by;
+}
