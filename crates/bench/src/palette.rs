@@ -152,12 +152,12 @@ mod tests {
                     rest = after;
                     let chain = &session.strip(layout.strip).unwrap().chain;
                     let processor = chain.iter().find(|p| p.id == id).unwrap();
-                    // An equaliser that does not move takes nothing away.
+                    // An equaliser that does not move takes nothing away; a filter says how far it goes.
                     let still =
                         matches!(&processor.settings, Settings::Equaliser(e) if !e.bands.iter().any(Band::moves));
                     assert_eq!(
                         slot[4] > 0.5,
-                        processor.settings.reduces() && !still,
+                        (processor.settings.reduces() || processor.settings.sweeps()) && !still,
                         "{} at {rate} Hz",
                         processor.settings.name()
                     );

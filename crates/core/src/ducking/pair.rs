@@ -6,7 +6,7 @@ use crate::analysis::LoudnessMeter;
 use crate::dsp::{Settings, Silent, Slot, SlotPlan};
 use crate::engine::{Matrix, Plan};
 use crate::routing::Latencies;
-use crate::session::{Key, Session, Strip};
+use crate::session::{Key, Session, Strip, StripKind};
 use crate::units::{Frame, StripId, gain_to_db};
 use serde::Serialize;
 
@@ -43,7 +43,7 @@ pub struct PairFigures {
     pub peak_dbfs: [f64; 2],
     /// Of both together, in LUFS.
     pub loudness_lufs: [f64; 2],
-    /// Of the key alone, in dBFS.
+    /// Of the key alone, in dBFS; -150 where it is never heard, as a trigger.
     pub key_peak_dbfs: f64,
     /// What is lost of the target's energy, in dB.
     pub lost_db: f64,
@@ -88,6 +88,8 @@ impl Pair {
         Pair {
             keys: key
                 .sources()
+                // Nobody hears a trigger.
+                .filter(|id| session.strip(*id).is_some_and(|strip| strip.kind != StripKind::Trigger))
                 .map(|strip| Heard { strip, leaves: latencies.of(strip).leaves as usize, came: 0 })
                 .collect(),
             key: Vec::new(),

@@ -10,13 +10,13 @@ use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
 use std::collections::HashMap;
 
-/// Where a bus or return of the other session ends up.
+/// Where a bus or return of the other session ends up, or what a strip is here that is not brought in and keys listen to.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct StripMap {
     /// In the other session.
     pub from: StripId,
-    /// Here; made anew where not said.
+    /// Here; made anew where not said, which what keys listen to never is.
     pub to: Option<StripId>,
 }
 
@@ -124,6 +124,14 @@ pub(super) fn insert(s: &mut Session, what: &Insertion) -> Result<(), EditError>
             *strip_mut(s, new)? = Strip { id: new, solo: false, ..strip.clone() };
             here.insert(voice.channel, new);
             made.push(voice.channel);
+        }
+    }
+    // What keys listen to without being brought in.
+    for map in &what.map {
+        if let Some(to) = map.to
+            && !here.contains_key(&map.from)
+        {
+            here.insert(map.from, strip_mut(s, to)?.id);
         }
     }
     for id in made {

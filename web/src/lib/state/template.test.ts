@@ -1,7 +1,9 @@
 import { describe, expect, test } from 'vitest';
 import type { Session, TemplateKeeps, Voice } from '$lib/api/types';
 import { EMPTY } from '$lib/sync/model';
-import { keptBy, lostBy } from './template';
+import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
+import { wholeKey } from './duckers';
+import { deafKeys, keptBy, lostBy } from './template';
 
 const voice = (name: string, source: Voice['source'] = { kind: 'empty' }): Voice => ({
   id: name.length + 10,
@@ -47,4 +49,23 @@ describe('what is lost', () => {
   test('nothing of a template that is kept whole', () => {
     expect(lostBy(EMPTY, EMPTY, all)).toEqual([]);
   });
+});
+
+test('keys are asked for where what they listen to does not come along', () => {
+  const desk = onDesk(addLanes(newVoice('Kick'), newVoice('Snare', 'snare'), newVoice('Bass', 'bass')));
+  const [kick = 0, snare = 0, bass = 0] = desk.document().voices.map((v) => v.channel);
+  desk.apply({
+    kind: 'add_processor',
+    strips: [bass],
+    settings: desk.kinds.find((k) => k.default.kind === 'compressor')?.default as never,
+    key: wholeKey(kick, snare),
+    at: null,
+  });
+  const doc = desk.document();
+  const voices = (...channels: number[]) =>
+    doc.voices.filter((v) => channels.includes(v.channel)).map((v) => v.id);
+  expect(deafKeys(doc, voices(bass), [])).toEqual([kick, snare]);
+  expect(deafKeys(doc, voices(bass, kick), [])).toEqual([snare]);
+  expect(deafKeys(doc, voices(bass, kick), [snare])).toEqual([]);
+  expect(deafKeys(doc, voices(kick), [])).toEqual([]);
 });

@@ -1,5 +1,6 @@
 /** What a template keeps, and what would be lost of it where it is brought up to date. */
 import type { Session, TemplateKeeps } from '$lib/api/types';
+import { sourcesOfKey } from './duckers';
 
 /** What a template as it stands was made to keep. */
 export function keptBy(template: Session): TemplateKeeps {
@@ -27,4 +28,19 @@ export function lostBy(template: Session, session: Session, keeps: TemplateKeeps
   part('its chains', had.chains, keeps.chains && session.strips.some((s) => s.chain.length > 0));
   part('its levels', had.levels, keeps.levels);
   return lost;
+}
+
+/**
+ * Strips of a template that keys of its lanes listen to, and that do not come along with them.
+ *
+ * * `voices` – those that come.
+ * * `needed` – buses and returns that come, or are here.
+ */
+export function deafKeys(template: Session, voices: number[], needed: number[]): number[] {
+  const lanes = template.voices.filter((v) => voices.includes(v.id)).map((v) => v.channel);
+  const there = new Set([...lanes, ...needed]);
+  const heard = template.strips
+    .filter((s) => there.has(s.id))
+    .flatMap((s) => s.chain.flatMap((p) => (p.key ? sourcesOfKey(p.key) : [])));
+  return [...new Set(heard)].filter((id) => !there.has(id));
 }

@@ -42,6 +42,12 @@
   });
   const became = $derived(current && duckKind(current.processor.settings));
   const pair = $derived(current && ducks.pairOf(current.processor.id));
+  /** Whether nobody hears what it goes by: triggers alone. */
+  const silentKey = $derived(
+    triggers.length > 0 &&
+      current !== undefined &&
+      sourcesOf(current.processor).every((id) => triggers.some((v) => v.channel === id)),
+  );
   let making = $state(false);
   $effect(() => {
     const id = current?.processor.id;
@@ -151,11 +157,12 @@
     {#if pair}
       <p class="text-second figures mb-1 flex flex-wrap gap-x-4 text-[11px]!" data-testid="pair">
         <span
-          >{pair.near ? 'about ' : ''}both together {change(pair.peak_dbfs, 1, 'dBFS')}, {lufs(
-            pair.loudness_lufs[0],
-          )} to {lufs(pair.loudness_lufs[1])}</span
+          >{pair.near ? 'about ' : ''}{silentKey ? name : 'both together'}
+          {change(pair.peak_dbfs, 1, 'dBFS')}, {lufs(pair.loudness_lufs[0])} to {lufs(
+            pair.loudness_lufs[1],
+          )}</span
         >
-        <span>{keyName} alone {pair.key_peak_dbfs.toFixed(1)} dBFS</span>
+        {#if !silentKey}<span>{keyName} alone {pair.key_peak_dbfs.toFixed(1)} dBFS</span>{/if}
         <span>{name} loses {pair.lost_db.toFixed(1)} dB</span>
         {#if pair.overlap_percent}<span>overlap {change(pair.overlap_percent, 0, '%')}</span>{/if}
       </p>
@@ -214,7 +221,7 @@
             >Listen to what is taken away</button
           >
         </p>
-        {#if processor.key}
+        {#if processor.key && !silentKey}
           <Field
             name="Both over the key alone"
             label="Both together over {keyName} alone"

@@ -36,7 +36,12 @@
         text: session.nameOf(s.id) + (s.kind === 'trigger' ? ' (trigger)' : ''),
       })),
     ...(keys.includes(BEAT) ? [] : [{ value: `${BEAT}`, text: 'the beat: a shape' }]),
-    ...(like ? [{ value: 'like', text: `a trigger like ${like.name}` }] : []),
+    ...(like
+      ? [
+          { value: 'like', text: `a trigger like ${like.name}` },
+          { value: 'copy', text: `a trigger like ${like.name}, with hits of its own` },
+        ]
+      : []),
     ...(recording ? [{ value: 'recorded', text: `a trigger where ${recording.name} hits` }] : []),
     ...RHYTHMS.map((r) => ({ value: r.id as string, text: r.text })),
   ]);
@@ -45,8 +50,8 @@
     const strip = Number(what);
     if (Number.isInteger(strip)) return void (board.duckKeys = [...board.duckKeys, strip]);
     const known = new Set(session.doc.strips.map((s) => s.id));
-    if (what === 'like') {
-      if (like) session.apply({ kind: 'new_trigger', like: like.id, follows: true });
+    if (what === 'like' || what === 'copy') {
+      if (like) session.apply({ kind: 'new_trigger', like: like.id, follows: what === 'like' });
     } else {
       try {
         const voice = recording;

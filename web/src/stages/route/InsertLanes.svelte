@@ -3,6 +3,7 @@
   import { api } from '$lib/api/client';
   import type { Insertion, OpenTemplate, StripMap, TemplateLine } from '$lib/api/types';
   import { Attempt } from '$lib/state/attempt.svelte';
+  import { deafKeys } from '$lib/state/template';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import Outline from '$lib/ui/Outline.svelte';
@@ -39,10 +40,35 @@
   );
   /** The strip here that a needed one means, unless somebody says otherwise. */
   const meant = (id: number) => places[id] ?? proposed.find((map) => map.from === id)?.to ?? 0;
+  const nameThere = (id: number) =>
+    opened?.document.strips.find((s) => s.id === id)?.name ||
+    opened?.document.voices
+      .filter((v) => v.channel === id)
+      .map((v) => v.name)
+      .join(' + ') ||
+    '';
+  /** What keys listen to that does not come along, each with what it is here. */
+  const asked = $derived(
+    opened
+      ? deafKeys(
+          opened.document,
+          chosen,
+          needed.map((s) => s.id),
+        )
+      : [],
+  );
+  const sources = $derived(
+    doc.strips.filter((s) => s.kind !== 'main').map((s) => ({ value: s.id, text: session.nameOf(s.id) })),
+  );
+  const heard = (id: number) =>
+    places[id] ?? sources.find((s) => s.text.toLowerCase() === nameThere(id).toLowerCase())?.value ?? 0;
   const pattern = $derived(board.loop[0]?.pattern.id ?? null);
   function insert() {
     if (!plain) return;
-    const map: StripMap[] = needed.map((s) => ({ from: s.id, to: meant(s.id) || null }));
+    const map: StripMap[] = [
+      ...needed.map((s) => ({ from: s.id, to: meant(s.id) || null })),
+      ...asked.map((id) => ({ from: id, to: heard(id) || null })),
+    ];
     const insertion = { ...plain, map, pattern: withHits ? pattern : null };
     if (session.apply({ kind: 'insert_lanes', insertion })) open = false;
     else attempt.problem = session.message;
@@ -109,6 +135,18 @@
                 onpick={(to) => (places = { ...places, [strip.id]: to })}
               />
             {/each}
+            {#if asked.length > 0}
+              <h3 class="text-second">What their keys listen to</h3>
+              {#each asked as id (id)}
+                <Picker
+                  label={nameThere(id)}
+                  named
+                  value={heard(id)}
+                  options={[{ value: 0, text: 'nothing yet' }, ...sources]}
+                  onpick={(to) => (places = { ...places, [id]: to })}
+                />
+              {/each}
+            {/if}
             {#if document.parts.length > 0}
               <label class="flex items-center gap-2">
                 <input type="checkbox" style:accent-color="var(--ink)" bind:checked={withHits} />

@@ -208,3 +208,16 @@ fn without_a_focus_or_a_key_there_is_no_pair() {
     assert!(scene.run(Some(beat)).pair_figures().is_none());
     assert!(make_room(&scene.run(Some(beat)), ducker).is_none());
 }
+
+#[test]
+fn a_trigger_is_no_part_of_what_is_heard() {
+    let (mut scene, kick, bass) = kick_and_bass();
+    let ducker = scene.add(bass, compressor(-36.0, 0.0), Some(kick));
+    scene.edit(Edit::SetTriggers { voices: vec![scene.session.voices[0].id], trigger: true });
+    let said = scene.run(Some(ducker)).pair_figures().unwrap();
+    assert_eq!((said.key_peak_dbfs, &said.overlap_percent), (-150.0, &None));
+    let with = peak_db(&rendered(&scene));
+    assert!((said.peak_dbfs[1] - with).abs() < 0.05, "{} for {with}", said.peak_dbfs[1]);
+    let room = make_room(&scene.run_in(Focus::Alone(ducker)), ducker).unwrap();
+    assert!(room.proposal.is_none() && room.short.unwrap().contains("never sound at the same time"));
+}

@@ -255,6 +255,14 @@ fn a_bus_of_the_same_name_is_used_unless_another_is_chosen() {
     assert_eq!(strip(&same, "Keys").output, Some(ours));
     // The kick was not taken along, so the key has no source here.
     assert_eq!(strip(&same, "Keys").chain[0].key.unwrap().source, None);
+    // It can be said what it is here; what is not here is refused.
+    let mut told = s.clone();
+    let heard = StripMap { from: strip(&what.from, "Kick").id, to: Some(kick) };
+    let with_key = Insertion { map: vec![heard], ..what.clone() };
+    apply(&mut told, &Edit::InsertLanes { insertion: Box::new(with_key) }).unwrap();
+    assert_eq!(strip(&told, "Keys").chain[0].key.unwrap().source, Some(kick));
+    let lost = Insertion { map: vec![StripMap { to: Some(StripId(9999)), ..heard }], ..what.clone() };
+    assert!(apply(&mut told, &Edit::InsertLanes { insertion: Box::new(lost) }).is_err());
     let anew = Insertion { map: vec![StripMap { from: theirs, to: None }], ..what };
     apply(&mut s, &Edit::InsertLanes { insertion: Box::new(anew) }).unwrap();
     assert_eq!(strip(&s, "Keys").output, Some(strip(&s, "Drums 2").id));
