@@ -288,8 +288,8 @@ test('a finished loop ducks a bass by its hits; two keys, a copy by keys and one
   // A second key for the same ducker.
   await page.getByLabel('and', { exact: true }).selectOption({ label: 'Kick' });
   await page
-    .getByRole('heading', { name: 'Kick and Break loop trigger ducks Sub bass' })
-    .or(page.getByRole('heading', { name: 'Break loop trigger and Kick ducks Sub bass' }))
+    .getByRole('heading', { name: 'Kick and Break loop trigger duck Sub bass' })
+    .or(page.getByRole('heading', { name: 'Break loop trigger and Kick duck Sub bass' }))
     .waitFor();
   await cell(page, 'Kick', 'Sub bass').waitFor();
   await page.getByRole('button', { name: 'Undo' }).click();

@@ -200,7 +200,9 @@ impl Pair {
     }
 
     pub fn sum<'a>(&'a self, target: &'a [Frame]) -> impl Iterator<Item = Frame> + 'a {
-        self.key().iter().zip(target).map(|(k, t)| [k[0] + t[0], k[1] + t[1]])
+        // A key that nobody hears has no sound.
+        let key = self.key().iter().chain(std::iter::repeat(&[0.0; 2]));
+        key.zip(target).map(|(k, t)| [k[0] + t[0], k[1] + t[1]])
     }
 
     pub fn rate(&self) -> u32 {

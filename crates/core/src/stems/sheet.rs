@@ -148,7 +148,9 @@ fn ducked(session: &Session, strip: &Strip, processor: &Processor) -> Option<Str
         Some(key) => session.strip_names(key.sources()),
         None => "The beat".to_owned(),
     };
-    Some(format!("{} ducks {} with {how}.", cell(&source), cell(&session.strip_name(strip.id))))
+    let several = processor.key.is_some_and(|key| key.sources().count() > 1);
+    let ducks = if several { "duck" } else { "ducks" };
+    Some(format!("{} {ducks} {} with {how}.", cell(&source), cell(&session.strip_name(strip.id))))
 }
 
 fn write_sum(out: &mut String, figures: &Figures) -> std::fmt::Result {

@@ -290,6 +290,14 @@ fn the_sheet_says_what_ducks_what() {
     apply(&mut s, &Edit::AddProcessor { strips: vec![other], settings, key: None, at: None }).unwrap();
     let line = format!("- The beat ducks {} with a shape of 1/4, by 9.0 dB under 120 Hz.", names[1]);
     assert!(sheet(&s).contains(&line), "{}", sheet(&s));
+    apply(&mut s, &Edit::NewReturn { name: "Room".into(), feeders: vec![], silent: false }).unwrap();
+    let room = s.strips.iter().find(|x| x.name.as_str() == "Room").unwrap().id;
+    let filter = crate::dsp::EnvelopeFilter { amount_oct: -2.0, ..Default::default() };
+    let key = Some(Key { also: [Some(room), None, None], ..Key::new(kick) });
+    let settings = Settings::EnvelopeFilter(filter);
+    apply(&mut s, &Edit::AddProcessor { strips: vec![other], settings, key, at: None }).unwrap();
+    let line = format!("- {} and Room duck {} with a filter from 800 Hz, by -2.0 octaves at most.", names[0], names[1]);
+    assert!(sheet(&s).contains(&line), "{}", sheet(&s));
     let off = s.strip(other).unwrap().chain.iter().map(|p| p.id).collect();
     apply(&mut s, &Edit::RemoveProcessors { strip: other, processors: off }).unwrap();
     assert!(!sheet(&s).contains("## Ducking"));

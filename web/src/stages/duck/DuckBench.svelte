@@ -126,7 +126,11 @@
   {@const { strip, processor } = current}
   <div class="flex h-full min-h-0 flex-col">
     <div class="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1">
-      <h2 class="font-semibold">{keyName} ducks {name}</h2>
+      <h2 class="font-semibold">
+        {keyName}
+        {sourcesOf(processor).length > 1 ? 'duck' : 'ducks'}
+        {name}
+      </h2>
       <Picker
         label="Kind of the ducker"
         value={became ?? 'whole'}
