@@ -21,6 +21,8 @@ pub struct Begin {
     pub at: u64,
     /// 1 to 127.
     pub velocity: u8,
+    /// How much velocity moves the level of its sound, 0 to 100 %.
+    pub moves_percent: u8,
 }
 
 /// What a processor that keeps time begins anew with.
@@ -144,11 +146,6 @@ pub trait Unit<C>: Sized {
 
     /// Frames of the sound before it that it has to hear when it is switched on; at most [`MEMORY`].
     fn memory(&self) -> usize {
-        0
-    }
-
-    /// Hits that are softer do not count.
-    fn least_velocity(&self) -> u8 {
         0
     }
 

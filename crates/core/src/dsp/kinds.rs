@@ -271,10 +271,6 @@ macro_rules! kinds {
                 match self { $(AnyUnit::$kind(_) => $kind::KEEPS_TIME,)* }
             }
 
-            pub fn least_velocity(&self) -> u8 {
-                match self { $(AnyUnit::$kind(unit) => Unit::<<$kind as Kind>::Course>::least_velocity(unit.as_ref()),)* }
-            }
-
             pub fn memory(&self) -> usize {
                 match self { $(AnyUnit::$kind(unit) => Unit::<<$kind as Kind>::Course>::memory(unit.as_ref()),)* }
             }

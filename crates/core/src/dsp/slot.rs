@@ -169,11 +169,6 @@ impl Slot {
         self.unit.keeps_time()
     }
 
-    /// Hits that are softer do not count.
-    pub fn least_velocity(&self) -> u8 {
-        self.unit.least_velocity()
-    }
-
     /// Whether [`Slot::set`] can follow another course; else another slot is needed.
     pub fn fits(&self, course: &SlotCourse) -> bool {
         course.latency == self.latency && self.unit.fits(&course.course, course.place)

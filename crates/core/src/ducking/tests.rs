@@ -400,12 +400,52 @@ fn a_floor_leaves_ghost_notes_out_and_depth_goes_by_velocity() {
     }
     part.hits = hits;
     let mut shape = shape();
-    (shape.base.least_velocity, shape.base.velocity_percent) = (31.0, 100.0);
+    shape.base.velocity_percent = 100.0;
     let ducker = scene.add(bass, Settings::BeatShape(shape), Some(kick));
+    let key = Key { least_velocity: 31, even_percent: 100.0, ..Key::new(kick) };
+    let change = ProcessorChange::Key(Some(key));
+    scene.edit(Edit::SetProcessor { strip: bass, processor: ducker, change });
     let found = scene.figures(ducker);
     let read: Vec<(u32, f64)> = found.hits.iter().map(|hit| (hit.at, hit.depth_db)).collect();
     let [(0, hard), (second, soft)] = read.as_slice() else { panic!("{read:?}") };
     assert!(*second == 2 * BEAT && (hard - 9.0).abs() < 0.1 && (soft - 9.0 * 64.0 / 127.0).abs() < 0.1, "{read:?}");
+}
+
+/// Velocities of 127, 30, 64 and 30; of lanes, a key can hear them evened out, and ghost notes not at all.
+#[rstest]
+#[case::as_they_sound(0.0, 1, &[0.0, 11.9, 25.0, 25.0])]
+#[case::half_evened(50.0, 1, &[0.0, 6.0, 12.5, 12.5])]
+#[case::even(100.0, 1, &[0.0, 0.0, 0.8, 0.8])]
+#[case::no_ghosts(0.0, 31, &[0.0, 11.9])]
+#[case::even_without_ghosts(100.0, 31, &[0.0, 0.0])]
+fn a_key_hears_hits_evened_out_and_above_a_floor(#[case] even_percent: f64, #[case] least: u8, #[case] softer: &[f64]) {
+    let (mut scene, kick, bass) = pair();
+    let voice = scene.session.voices[0].id;
+    let part = scene.session.parts.iter_mut().find(|p| p.voice == voice).unwrap();
+    let mut hits = part.hits.clone();
+    hits.iter_mut().zip([127, 30, 64, 30]).for_each(|(hit, velocity)| hit.velocity = velocity);
+    part.hits = hits;
+    // So low a threshold that each decibel of the key is one of the reduction.
+    let settings = Compressor {
+        threshold_dbfs: -60.0,
+        ratio: 100.0,
+        knee_db: 0.0,
+        attack_ms: 0.1,
+        release_ms: 30.0,
+        ..Default::default()
+    };
+    let ducker = scene.add(bass, Settings::Compressor(settings), Some(kick));
+    let key = Key { least_velocity: least, even_percent, ..Key::new(kick) };
+    scene.edit(Edit::SetProcessor { strip: bass, processor: ducker, change: ProcessorChange::Key(Some(key)) });
+    let found = scene.figures(ducker);
+    let hardest = found.hits[0].depth_db;
+    let mut off: Vec<f64> = found.hits.iter().map(|hit| hardest - hit.depth_db).collect();
+    off.sort_by(f64::total_cmp);
+    assert_eq!(off.len(), softer.len(), "{found:?}");
+    for (off, wanted) in off.iter().zip(softer) {
+        // What still rings of the hit before counts a little.
+        assert!((off - wanted).abs() < 0.6, "{off} for {wanted}");
+    }
 }
 
 #[test]

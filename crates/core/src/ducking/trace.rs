@@ -109,7 +109,7 @@ pub(super) fn trace_of(
                 channels => {
                     let from = range.from.min(range.to - ring).saturating_sub(2 * every as u64 + 2);
                     let mut hits = planned_hits(session, channels, from, range.to);
-                    hits.retain(|hit| f64::from(hit.velocity) >= libm::round(shape.base.least_velocity));
+                    hits.retain(|hit| processor.key.is_none_or(|key| hit.velocity >= key.least_velocity));
                     Beginnings::Hits(hits)
                 }
             };

@@ -43,7 +43,7 @@ impl<T: Ids> Ids for Option<T> {
 
 impl Ids for Key {
     fn each(&mut self, with: &mut impl FnMut(&mut u32)) {
-        let Key { source, also, tap: _, level_db: _, high_pass_hz: _, low_pass_hz: _ } = self;
+        let Key { source, also, .. } = self;
         source.each(with);
         also.iter_mut().for_each(|id| id.each(with));
     }

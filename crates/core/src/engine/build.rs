@@ -1,10 +1,10 @@
 //! A new structure while the old one plays: what is new is made piece by piece, over as many blocks as it takes.
 
-use super::clock::PlannedBy;
+use super::clock::{PlannedBy, Weighing};
 use super::connection::{Connection, Source};
 use super::player::VoicePlayer;
 use super::ring::Turn;
-use super::strip::{SlotState, StripState};
+use super::strip::{KeyPlan, SlotState, StripState};
 use super::{Engine, Lead};
 use crate::dsp::{Ramp, Slot, SlotCourse};
 use crate::units::{ProcessorId, Reader, StripId, VoiceId};
@@ -22,8 +22,7 @@ struct NextSlot {
     old: Option<usize>,
     /// Made where it is new or cannot follow.
     fresh: Option<SlotState>,
-    corners: Option<[f64; 2]>,
-    planned: PlannedBy,
+    key: KeyPlan,
     course: SlotCourse,
 }
 
@@ -80,15 +79,17 @@ fn index(word: f64) -> Option<usize> {
     (word >= 0.0).then_some(word as usize)
 }
 
-/// Corners of its key's filter, the strips whose voices plan its key's hits, and what it follows.
-pub(super) fn read_slot(words: &mut Reader) -> Option<(Option<[f64; 2]>, PlannedBy, SlotCourse)> {
+/// How it hears its key, and what it follows.
+pub(super) fn read_slot(words: &mut Reader) -> Option<(KeyPlan, SlotCourse)> {
     let keyed = words.flag()?;
     let corners = words.array()?;
+    let [even, least] = words.array()?;
+    let weighing = Weighing { even, least: least as u8 };
     let mut planned = PlannedBy::new();
     for _ in 0..words.count()? {
         planned.try_push(words.count()? as u16).ok()?;
     }
-    Some((keyed.then_some(corners), planned, SlotCourse::read(words)?))
+    Some((KeyPlan { corners: keyed.then_some(corners), weighing, planned }, SlotCourse::read(words)?))
 }
 
 impl Next {
@@ -186,14 +187,15 @@ impl NextStrip {
         let id = ProcessorId(words.count()? as u32);
         let old = index(words.number()?);
         let size = words.count()?;
-        let (corners, planned, course) = read_slot(&mut words.take(size)?)?;
+        let (key, course) = read_slot(&mut words.take(size)?)?;
         let standing = self.old.zip(old).and_then(|(strip, at)| engine.strips.get(strip)?.slots.get(at));
-        let follows = standing.is_some_and(|s| s.takes(corners) && s.slot.fits(&course));
-        let fresh =
-            || SlotState::new(id, Slot::new(&course, engine.capacity), corners, engine.capacity, engine.sample_rate);
+        let follows = standing.is_some_and(|s| s.takes(key.corners) && s.slot.fits(&course));
+        let fresh = || {
+            SlotState::new(id, Slot::new(&course, engine.capacity), key.corners, engine.capacity, engine.sample_rate)
+        };
         let fresh = if follows { None } else { Some(fresh()) };
         let cost = if fresh.is_some() { MAKING } else { size };
-        self.slots.push(NextSlot { id, old: standing.and(old), fresh, corners, planned, course });
+        self.slots.push(NextSlot { id, old: standing.and(old), fresh, key, course });
         Some(cost)
     }
 }
@@ -270,18 +272,18 @@ impl Engine {
             let (slot, prime) = match (standing, next.fresh.take()) {
                 (Some(mut slot), None) => {
                     slot.slot.set(&next.course);
-                    slot.tune(next.corners, &next.planned);
+                    slot.tune(&next.key);
                     (slot, false)
                 }
                 (Some(old), Some(mut fresh)) => {
                     let late = old.slot.latency() == fresh.slot.latency();
                     moved = true;
                     fresh.inherit(old);
-                    fresh.tune(next.corners, &next.planned);
+                    fresh.tune(&next.key);
                     (fresh, !late)
                 }
                 (None, Some(mut fresh)) => {
-                    fresh.tune(next.corners, &next.planned);
+                    fresh.tune(&next.key);
                     (fresh, true)
                 }
                 (None, None) => continue,

@@ -3,7 +3,8 @@
 use super::Lead;
 use super::score::{Grid, in_order};
 use crate::dsp::Begin;
-use crate::session::KEY_SOURCES;
+use crate::session::{KEY_SOURCES, Key};
+use crate::units::Frame;
 use arrayvec::ArrayVec;
 
 /// Starts, stops and jumps that are remembered.
@@ -101,6 +102,51 @@ const BEFORE: usize = 3;
 /// Strips whose voices plan the hits of a key; none where they are heard.
 pub type PlannedBy = ArrayVec<u16, KEY_SOURCES>;
 
+/// How a key hears hits that are known beforehand.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Weighing {
+    /// How much softer ones are made as loud as hard ones, 0 to 1.
+    pub even: f64,
+    /// Softer ones are not heard.
+    pub least: u8,
+}
+
+/// The most by which a hit is made louder, linear.
+const MOST_GAIN: f64 = 16.0;
+
+impl Weighing {
+    /// As they sound.
+    pub const WHOLE: Weighing = Weighing { even: 0.0, least: 1 };
+
+    pub fn of(key: Key) -> Self {
+        Weighing { even: key.even_percent / 100.0, least: key.least_velocity }
+    }
+
+    fn gain(self, hit: Begin) -> f64 {
+        if hit.velocity < self.least {
+            return 0.0;
+        }
+        // A velocity's gain is its square, as far as it moves the level.
+        let by = 2.0 * self.even * f64::from(hit.moves_percent) / 100.0;
+        libm::pow(127.0 / f64::from(hit.velocity), by).min(MOST_GAIN)
+    }
+
+    /// What is heard of a key from a frame of the song on: from each hit to the next at that one's gain.
+    pub fn weigh(self, hits: &[Begin], position: u64, key: &mut [Frame]) {
+        let mut next = hits.partition_point(|hit| hit.at <= position);
+        let mut gain = next.checked_sub(1).map_or(1.0, |at| self.gain(hits[at]));
+        for (n, frame) in key.iter_mut().enumerate() {
+            while hits.get(next).is_some_and(|hit| hit.at <= position + n as u64) {
+                gain = self.gain(hits[next]);
+                next += 1;
+            }
+            if gain != 1.0 {
+                *frame = frame.map(|x| x * gain);
+            }
+        }
+    }
+}
+
 /// Hits of some lanes around a block, as far as their voices plan them.
 #[derive(Debug, Clone)]
 pub struct Planned {
@@ -155,7 +201,7 @@ impl Planned {
             let mut whole = true;
             for lead in leads.iter().filter(|lead| strips.contains(&(lead.strip as u16))) {
                 lead.score.sounds_in(grid, from, to, &mut |event| {
-                    let hit = event.begin();
+                    let hit = event.begin(lead.score.moves_percent);
                     if hit.velocity < self.least {
                         return true;
                     }

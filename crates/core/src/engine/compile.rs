@@ -4,7 +4,7 @@
 use super::connection::Source;
 use super::plan::{ConnectionPlan, Plan, SlotSetting, StripPlan};
 use super::player::{kernel_step, write_source};
-use super::score::{Grid, Score};
+use super::score::{Grid, Score, moves_percent};
 use crate::session::{Part, Session, Song, Voice, VoiceSource};
 use crate::units::{AssetId, PatternId, VoiceId};
 use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
@@ -150,7 +150,9 @@ impl Compiler {
                 });
             }
             for (slot, (was, is)) in was.slots.iter().zip(&is.slots).enumerate() {
-                if (was.key_corners, &was.planned) != (is.key_corners, &is.planned) || !was.plan.does_as(&is.plan) {
+                if (was.key_corners, was.weighing, &was.planned) != (is.key_corners, is.weighing, &is.planned)
+                    || !was.plan.does_as(&is.plan)
+                {
                     self.record(Record::Slot, |words| {
                         words.extend([at as f64, slot as f64]);
                         write_slot(is, plan.sample_rate, words);
@@ -175,7 +177,7 @@ impl Compiler {
         };
         let (was_at, is_at) = (old.map(by_id).unwrap_or_default(), by_id(session));
         let changed = old.is_none_or(|old| old.parts != session.parts).then(|| changed_parts(old, session));
-        let feel = |s: &Session, v: &Voice| (v.swing.unwrap_or(s.header.swing), v.late_ms);
+        let feel = |s: &Session, v: &Voice| (v.swing.unwrap_or(s.header.swing), v.late_ms, moves_percent(v));
         let leader = |v: &Voice| v.follows.unwrap_or(v.id);
         let rate = session.header.sample_rate;
         for (at, planned) in plan.voices.iter().enumerate() {
@@ -377,6 +379,7 @@ fn write_structure(old: Option<&Plan>, plan: &Plan, words: &mut Vec<f64>) {
 fn write_slot(slot: &SlotSetting, sample_rate: u32, words: &mut Vec<f64>) {
     let [high, low] = slot.key_corners.unwrap_or_default();
     words.extend([f64::from(u8::from(slot.key_corners.is_some())), high, low]);
+    words.extend([slot.weighing.even, f64::from(slot.weighing.least)]);
     words.push(slot.planned.len() as f64);
     words.extend(slot.planned.iter().map(|strip| f64::from(*strip)));
     slot.plan.write(sample_rate, words);

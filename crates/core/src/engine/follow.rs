@@ -99,10 +99,10 @@ impl Engine {
             }
             Record::Slot => {
                 let (strip, slot) = (words.count()?, words.count()?);
-                let (corners, planned, course) = build::read_slot(words)?;
+                let (key, course) = build::read_slot(words)?;
                 let strip = self.strips.get_mut(strip)?;
                 let state = strip.slots.get_mut(slot)?;
-                state.tune(corners, &planned);
+                state.tune(&key);
                 if state.slot.fits(&course) {
                     state.slot.set(&course);
                 } else {

@@ -2,14 +2,14 @@
 //!
 //! Cost: linear in strips and connections, and in the chains; what voices play does not matter.
 
-use super::clock::PlannedBy;
+use super::clock::{PlannedBy, Weighing};
 use super::connection::Source;
 use super::matrix::{Matrix, trim_gain};
 use super::player::Ringing;
 use super::score::{Grid, Score};
 use crate::dsp::SlotPlan;
 use crate::routing::{Hearing, Latencies, Link, Means, links};
-use crate::session::{SendTap, Session, Strip, VoiceSource};
+use crate::session::{Key, SendTap, Session, Strip, VoiceSource};
 use crate::units::{AssetId, ProcessorId, StripId, VoiceId, db_to_gain};
 use std::collections::HashMap;
 
@@ -20,7 +20,9 @@ pub struct SlotSetting {
     pub plan: SlotPlan,
     /// High-pass and low-pass of its key in Hz, 0 for off; none where it listens to its own input.
     pub key_corners: Option<[f64; 2]>,
-    /// Of one that keeps time, the indices of the strips whose voices plan the hits of its key; none where they are heard.
+    /// How hits of its key are heard.
+    pub weighing: Weighing,
+    /// Where they matter, the indices of the strips whose voices plan the hits of its key; none where they are heard.
     pub planned: PlannedBy,
 }
 
@@ -105,7 +107,8 @@ impl Plan {
                             id: p.id,
                             plan: p.slot(&session.header),
                             key_corners: p.key.map(|k| [k.high_pass_hz, k.low_pass_hz]),
-                            planned: match p.settings.keeps_time() {
+                            weighing: p.key.map_or(Weighing::WHOLE, Weighing::of),
+                            planned: match p.settings.keeps_time() || p.key.is_some_and(Key::weighs_hits) {
                                 true => {
                                     session.planned(p).into_iter().filter_map(|id| Some(place(id)? as u16)).collect()
                                 }

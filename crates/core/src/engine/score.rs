@@ -31,8 +31,11 @@ impl Event {
     }
 
     /// When and how hard it begins.
-    pub fn begin(&self) -> Begin {
-        Begin { at: self.at, velocity: libm::round(127.0 * libm::sqrt(self.velocity)).clamp(1.0, 127.0) as u8 }
+    ///
+    /// * `moves_percent` – how much velocity moves the level of what plays it.
+    pub fn begin(&self, moves_percent: u8) -> Begin {
+        let velocity = libm::round(127.0 * libm::sqrt(self.velocity)).clamp(1.0, 127.0) as u8;
+        Begin { at: self.at, velocity, moves_percent }
     }
 
     fn before(&self, other: &Event) -> std::cmp::Ordering {
@@ -132,10 +135,22 @@ pub struct Score {
     swing: Swing,
     /// How much later than written all of it sounds.
     late_ms: f64,
+    /// How much velocity moves the level of what plays it.
+    pub moves_percent: u8,
     /// In order of pattern.
     parts: Vec<ScorePart>,
     /// The first place of any of its sounds, and the last, in ticks from the start of its part.
     reach: (f64, f64),
+}
+
+/// How much velocity moves the level of a voice, in whole %: of its layers, the one that it moves most.
+pub(super) fn moves_percent(voice: &Voice) -> f64 {
+    match &voice.source {
+        VoiceSource::OneShot { layers, .. } => {
+            libm::round(layers.iter().fold(0.0, |most: f64, l| most.max(l.velocity_percent)))
+        }
+        _ => 0.0,
+    }
 }
 
 /// Most ticks by which swing and humanising move a sound, beside what humanising does in seconds.
@@ -145,7 +160,7 @@ const HUMAN_SECONDS: f64 = 0.05;
 impl Score {
     pub fn new() -> Self {
         let swing = Swing { percent: 50.0, grid: SwingGrid::Sixteenth };
-        Score { swing, late_ms: 0.0, parts: Vec::new(), reach: (0.0, 0.0) }
+        Score { swing, late_ms: 0.0, moves_percent: 100, parts: Vec::new(), reach: (0.0, 0.0) }
     }
 
     /// What a voice of a session plays. Allocates.
@@ -165,12 +180,18 @@ impl Score {
     /// Writes a voice's swing, and how late it plays.
     pub fn write_feel(session: &crate::session::Session, voice: &Voice, words: &mut Vec<f64>) {
         let swing = voice.swing.unwrap_or(session.header.swing);
-        words.extend([voice.late_ms, swing.percent, f64::from(u8::from(swing.grid == SwingGrid::Eighth))]);
+        words.extend([
+            voice.late_ms,
+            moves_percent(voice),
+            swing.percent,
+            f64::from(u8::from(swing.grid == SwingGrid::Eighth)),
+        ]);
     }
 
     /// Takes over another swing, and how late it plays.
     pub fn take_feel(&mut self, words: &mut Reader) -> Option<()> {
         self.late_ms = words.number()?;
+        self.moves_percent = words.number()? as u8;
         let percent = words.number()?;
         let grid = if words.flag()? { SwingGrid::Eighth } else { SwingGrid::Sixteenth };
         self.swing = Swing { percent, grid };
@@ -258,8 +279,9 @@ pub fn planned_hits(session: &crate::session::Session, channels: &[StripId], fro
     let mut found = Vec::new();
     let plays = |v: &&Voice| channels.contains(&v.channel) && matches!(v.source, VoiceSource::OneShot { .. });
     for voice in session.voices.iter().filter(plays) {
-        Score::of(session, voice).sounds_in(&grid, from, to, &mut |event| {
-            found.push(event.begin());
+        let score = Score::of(session, voice);
+        score.sounds_in(&grid, from, to, &mut |event| {
+            found.push(event.begin(score.moves_percent));
             true
         });
     }

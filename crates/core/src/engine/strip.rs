@@ -1,6 +1,6 @@
 //! One strip at work: trim, chain, width, pan, fader, and the levels on the way.
 
-use super::clock::{Clock, Planned, PlannedBy, Span};
+use super::clock::{Clock, Planned, PlannedBy, Span, Weighing};
 use super::connection::Meeting;
 use super::matrix::Matrix;
 use super::meter::{METER_VALUES, Meter, SLOT_METER_VALUES, StationMeter};
@@ -46,6 +46,14 @@ impl Keeping {
         }
     }
 
+    /// What is heard of a key whose hits are known.
+    fn weigh(&mut self, time: Time, span: Span, weighing: Weighing, key: &mut [Frame]) {
+        if span.playing && !self.strips.is_empty() {
+            let hits = self.hits.around(time.leads, &self.strips, time.grid, span, 0);
+            weighing.weigh(hits, span.position, key);
+        }
+    }
+
     /// Other voices plan its hits.
     pub fn follow(&mut self, strips: &PlannedBy) {
         self.strips = strips.clone();
@@ -58,6 +66,15 @@ impl Keeping {
     }
 }
 
+/// How a processor hears its key.
+#[derive(Debug, Clone)]
+pub(super) struct KeyPlan {
+    /// Of its filter in Hz; none where it listens to its own input.
+    pub corners: Option<[f64; 2]>,
+    pub weighing: Weighing,
+    pub planned: PlannedBy,
+}
+
 /// One processor of a strip, with what it listens to.
 pub(super) struct SlotState {
     pub id: ProcessorId,
@@ -65,7 +82,9 @@ pub(super) struct SlotState {
     key_filter: KeyFilter,
     /// What came by the key's connection, then filtered; none where it listens to its own input.
     pub key: Option<Meeting>,
-    /// Where it keeps time.
+    /// How hits of its key are heard.
+    weighing: Weighing,
+    /// Where it keeps time, or has a key.
     pub keeping: Option<Box<Keeping>>,
     meter: StationMeter,
 }
@@ -76,11 +95,12 @@ impl SlotState {
     /// * `corners` – of its key's filter in Hz; none where it listens to its own input.
     pub fn new(id: ProcessorId, slot: Slot, corners: Option<[f64; 2]>, capacity: usize, sample_rate: u32) -> Self {
         let [high, low] = corners.unwrap_or_default();
-        let keeping = slot.keeps_time().then(|| Box::new(Keeping::new()));
+        let keeping = (slot.keeps_time() || corners.is_some()).then(|| Box::new(Keeping::new()));
         SlotState {
             id,
             slot,
             keeping,
+            weighing: Weighing::WHOLE,
             key_filter: KeyFilter::new(high, low, sample_rate),
             key: corners.map(|_| Meeting::new(capacity)),
             meter: StationMeter::new(sample_rate),
@@ -103,12 +123,13 @@ impl SlotState {
         self.key.is_some() == corners.is_some()
     }
 
-    /// Follows another filter of its key, and voices of other strips that plan its hits.
-    pub fn tune(&mut self, corners: Option<[f64; 2]>, planned: &PlannedBy) {
+    /// Follows another filter of its key, another way to hear its hits, and voices of other strips that plan those.
+    pub fn tune(&mut self, plan: &KeyPlan) {
+        self.weighing = plan.weighing;
         if let Some(keeping) = &mut self.keeping {
-            keeping.follow(planned);
+            keeping.follow(&plan.planned);
         }
-        if let Some([high, low]) = corners {
+        if let Some([high, low]) = plan.corners {
             self.key_filter.tune(high, low);
         }
     }
@@ -131,16 +152,26 @@ impl SlotState {
                     key.frames[..count].fill([0.0; 2]);
                 }
                 self.key_filter.run(&mut key.frames[..count]);
+                if self.weighing != Weighing::WHOLE
+                    && !self.slot.keeps_time()
+                    && let Some(keeping) = &mut self.keeping
+                {
+                    let mut at = 0;
+                    for span in time.clock.spans(late as u64, count) {
+                        let piece = at..at + span.frames;
+                        at = piece.end;
+                        keeping.weigh(time, span, self.weighing, &mut key.frames[piece]);
+                    }
+                }
             } else {
                 key.frames[..count].fill([0.0; 2]);
             }
         }
         let key = self.key.as_ref().map(|k| &k.frames[..count]);
         let known = if awake { Silent::NO } else { Silent { sound: silent, key: key_silent } };
-        let least = self.slot.least_velocity();
+        let least = self.weighing.least;
         let silent = match &mut self.keeping {
-            None => self.slot.process(frames, key, known),
-            Some(keeping) => {
+            Some(keeping) if self.slot.keeps_time() => {
                 let (mut at, mut silent) = (0, true);
                 for span in time.clock.spans(late as u64, count) {
                     let piece = at..at + span.frames;
@@ -152,6 +183,7 @@ impl SlotState {
                 }
                 silent
             }
+            _ => self.slot.process(frames, key, known),
         };
         if metering == Metering::On {
             self.meter.take_known(frames, silent);

@@ -97,6 +97,7 @@ limits! {
         SLOT_DB = (-60.0, 24.0);
         MIX_PERCENT = (0.0, 100.0);
         KEY_DB = (crate::units::OFF_DB, 24.0);
+        KEY_EVEN_PERCENT = (0.0, 100.0);
         KEY_HZ = (0.0, 20_000.0);
         PAN_PERCENT = (-100.0, 100.0);
         WIDTH_PERCENT = (0.0, 200.0);

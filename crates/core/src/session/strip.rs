@@ -114,6 +114,17 @@ pub struct Key {
     pub high_pass_hz: f64,
     /// 0 (off) to 20,000 Hz.
     pub low_pass_hz: f64,
+    /// How much softer hits are made as loud as hard ones: 0 (not at all) to 100 %; of lanes and triggers whose hits are
+    /// known.
+    #[serde(default)]
+    pub even_percent: f64,
+    /// Softer hits are not heard, 1 (all are) to 127; of lanes and triggers whose hits are known.
+    #[serde(default = "every_velocity")]
+    pub least_velocity: u8,
+}
+
+fn every_velocity() -> u8 {
+    1
 }
 
 impl Key {
@@ -126,7 +137,14 @@ impl Key {
             level_db: 0.0,
             high_pass_hz: 0.0,
             low_pass_hz: 0.0,
+            even_percent: 0.0,
+            least_velocity: 1,
         }
+    }
+
+    /// Whether it hears hits otherwise than they sound.
+    pub fn weighs_hits(self) -> bool {
+        self.even_percent > 0.0 || self.least_velocity > 1
     }
 
     /// The strips that it hears, each once.

@@ -234,6 +234,8 @@ impl Session {
             return Err(DocumentError::NoKey { what: kind });
         }
         in_range(of("key level"), key.level_db, limits::KEY_DB, "dB")?;
+        in_range(of("evenness of the key"), key.even_percent, limits::KEY_EVEN_PERCENT, "%")?;
+        in_range(of("least velocity of the key"), f64::from(key.least_velocity), limits::VELOCITY, "")?;
         in_range(of("key high-pass"), key.high_pass_hz, limits::KEY_HZ, "Hz")?;
         in_range(of("key low-pass"), key.low_pass_hz, limits::KEY_HZ, "Hz")
     }

@@ -16,6 +16,8 @@ export const wholeKey = (...sources: number[]): Key => ({
   level_db: 0,
   high_pass_hz: 0,
   low_pass_hz: 0,
+  even_percent: 0,
+  least_velocity: 1,
 });
 
 /** The strips of a key, the first of them leading. */
@@ -28,6 +30,12 @@ export function keyed(sources: number[]): Pick<Key, 'source' | 'also'> {
 export const sourcesOfKey = (key: Key): number[] => [
   ...new Set([key.source, ...key.also].filter((id): id is number => id !== null)),
 ];
+
+/** Whether all that sounds on a strip are hits of voices of its own, so that they are known. */
+export function plansHits(doc: Session, strip: number): boolean {
+  const on = doc.voices.filter((v) => v.channel === strip);
+  return on.length > 0 && on.every((v) => v.source.kind === 'one_shot');
+}
 
 /** Whether a processor takes gain away or moves a filter by a key, or on the beat. */
 export const ducks = (reduces: (kind: string) => boolean, p: Processor): boolean =>

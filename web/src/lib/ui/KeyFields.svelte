@@ -3,7 +3,7 @@
   import { untrack } from 'svelte';
   import type { Key, Processor, SendTap, Strip } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
-  import { KEY_SOURCES, keyed, sourcesOfKey, wholeKey } from '$lib/state/duckers';
+  import { KEY_SOURCES, keyed, plansHits, sourcesOfKey, wholeKey } from '$lib/state/duckers';
   import { tried } from '$lib/state/tried';
   import Field from './Field.svelte';
   import Picker from './Picker.svelte';
@@ -42,8 +42,10 @@
   const more = $derived(sources.filter(({ value }) => value > 0 && !heard.includes(value)));
   /** Puts another strip at a place of those that are heard, or none. */
   const hear = (at: number, to: number) => set(keyed(heard.toSpliced(at, 1, ...(to > 0 ? [to] : []))));
-  const moved = (what: 'level_db' | 'high_pass_hz' | 'low_pass_hz') =>
-    tried(session, (to) => edit({ ...(key ?? fresh), [what]: to }));
+  const moved = (what: 'level_db' | 'high_pass_hz' | 'low_pass_hz' | 'even_percent' | 'least_velocity') =>
+    tried(session, (to) =>
+      edit({ ...(key ?? fresh), [what]: what === 'least_velocity' ? Math.round(to) : to }),
+    );
   const fields = [
     { what: 'level_db', name: 'Key level', min: -100, max: 24, offAt: -100, step: 0.5, unit: 'dB' },
     {
@@ -67,6 +69,27 @@
       unit: 'Hz',
     },
   ] as const;
+  /** How hits count, where they are known: a shape goes by hits and hears no level. */
+  const weighed = $derived(
+    heard.length > 0 && heard.every((id) => plansHits(session.doc, id))
+      ? ([
+          ...(processor.settings.kind === 'beat_shape'
+            ? []
+            : [
+                {
+                  what: 'even_percent',
+                  name: 'Even out',
+                  min: 0,
+                  max: 100,
+                  step: 5,
+                  digits: 0,
+                  unit: '%',
+                } as const,
+              ]),
+          { what: 'least_velocity', name: 'Least velocity', min: 1, max: 127, step: 1, digits: 0, unit: '' },
+        ] as const)
+      : [],
+  );
   const hears = $derived(player.listening === processor.id && !player.taken);
   // Nobody hears a key whose fields are out of sight.
   const place = $derived(`${strip.id} ${processor.id}`);
@@ -107,6 +130,9 @@
     {/if}
     <Picker named label="Tapped" value={key.tap} options={taps} onpick={(tap) => set({ tap })} />
     {#each fields as { what, name, ...field } (what)}
+      <Field {name} label="{name} of the {owner}" value={key[what]} {...field} {...moved(what)} />
+    {/each}
+    {#each weighed as { what, name, ...field } (what)}
       <Field {name} label="{name} of the {owner}" value={key[what]} {...field} {...moved(what)} />
     {/each}
     <button

@@ -59,8 +59,6 @@ settings! {
         spacing_ms: "Least spacing", "ms", Ratio 20.0 to 1000.0, 80.0;
         /// How much shallower softer hits of a lane go: 0 as deep as hard ones, 100 by their velocity.
         velocity_percent: "Depth by velocity", "%", Even 0.0 to 100.0, 0.0;
-        /// Softer hits of a lane begin nothing.
-        least_velocity: "Least velocity", "", Even 1.0 to 127.0, 1.0;
     }
     choices {
         length: "Length", ShapeLength = Quarter;
@@ -234,9 +232,8 @@ pub struct Course {
     /// How fast what hears onsets forgets: the peak, then the mean.
     forgets: [f64; 2],
     spacing: u64,
-    /// How much of the depth goes by velocity, 0 to 1, and the least that counts.
+    /// How much of the depth goes by velocity, 0 to 1.
     by_velocity: f64,
-    least_velocity: u8,
 }
 
 impl Course {
@@ -267,7 +264,6 @@ impl Course {
             forgets: [past_weight(15.0, place.sample_rate), past_weight(60.0, place.sample_rate)],
             spacing: frames_of(shape.base.spacing_ms, place.sample_rate) as u64,
             by_velocity: shape.base.velocity_percent / 100.0,
-            least_velocity: libm::round(shape.base.least_velocity) as u8,
         }
     }
 
@@ -418,7 +414,7 @@ impl Words for Course {
     fn write(&self, words: &mut Vec<f64>) {
         let [peak, mean] = self.forgets;
         words.extend([self.length, self.step, f64::from(self.fade), self.spacing as f64, peak, mean]);
-        words.extend([self.by_velocity, f64::from(self.least_velocity)]);
+        words.push(self.by_velocity);
         words.push(self.corner.map_or(-1.0, |c| f64::from(c.shape as u8)));
         words.extend(self.corner.map_or([0.0; 2], |c| [c.g, c.q]));
         words.push(self.lines.len() as f64);
@@ -427,7 +423,7 @@ impl Words for Course {
 
     fn read(words: &mut Reader) -> Option<Self> {
         let [length, step, fade, spacing, peak, mean] = words.array()?;
-        let [by_velocity, least_velocity] = words.array()?;
+        let by_velocity = words.number()?;
         let [shape, g, q] = words.array()?;
         let corner = if shape < 0.0 { None } else { Some(Corner { shape: *Shape::ALL.get(shape as usize)?, g, q }) };
         let mut lines = ArrayVec::new();
@@ -436,8 +432,7 @@ impl Words for Course {
             lines.push(Line { at, db, bend });
         }
         let (fade, spacing) = (fade as u32, spacing as u64);
-        let (forgets, least_velocity) = ([peak, mean], least_velocity as u8);
-        Some(Course { length, step, fade, lines, corner, forgets, spacing, by_velocity, least_velocity })
+        Some(Course { length, step, fade, lines, corner, forgets: [peak, mean], spacing, by_velocity })
     }
 }
 
@@ -624,10 +619,6 @@ impl Unit<Course> for State {
 
     fn take_reduction_db(&mut self) -> f64 {
         std::mem::replace(&mut self.most_db, self.last_db)
-    }
-
-    fn least_velocity(&self) -> u8 {
-        self.course.least_velocity
     }
 
     fn rests(&self, _silent: usize) -> bool {

@@ -39,7 +39,7 @@ fn taken<'a>(
 
 /// Hits as hard as can be.
 fn hard(at: &[u64]) -> Vec<Begin> {
-    at.iter().map(|at| Begin { at: *at, velocity: 127 }).collect()
+    at.iter().map(|at| Begin { at: *at, velocity: 127, moves_percent: 100 }).collect()
 }
 
 /// The line between points by definition, in dB, at a part of the length.
@@ -191,7 +191,7 @@ fn softer_hits_go_as_much_shallower_as_is_asked_for(
 ) {
     let mut shape = shape(vec![point(0.0, 100.0, 0.0), point(100.0, 0.0, 0.0)], ShapeLength::Eighth, 10.0);
     shape.base.velocity_percent = percent;
-    let hits = [Begin { at: 1_000, velocity: 127 }, Begin { at: 30_000, velocity }];
+    let hits = [(1_000, 127), (30_000, velocity)].map(|(at, velocity)| Begin { at, velocity, moves_percent: 100 });
     let part = 1.0 - percent / 100.0 * (1.0 - f64::from(velocity) / 127.0);
     let whole = taken(&at_tempo(&shape, 120.0), RATE, (0, 60_000), 256, Starts::Hits(&hits), None);
     for n in 0..12_000 {

@@ -38,11 +38,6 @@ spacing_ms: number,
  */
 velocity_percent: number, 
 /**
- *Least velocity: 1.0 to 127.0 .
- * Softer hits of a lane begin nothing.
- */
-least_velocity: number, 
-/**
  *Length.
  */
 length: ShapeLength, 

@@ -29,4 +29,13 @@ high_pass_hz: number,
 /**
  * 0 (off) to 20,000 Hz.
  */
-low_pass_hz: number, };
+low_pass_hz: number, 
+/**
+ * How much softer hits are made as loud as hard ones: 0 (not at all) to 100 %; of lanes and triggers whose hits are
+ * known.
+ */
+even_percent: number, 
+/**
+ * Softer hits are not heard, 1 (all are) to 127; of lanes and triggers whose hits are known.
+ */
+least_velocity: number, };

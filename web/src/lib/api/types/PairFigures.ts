@@ -18,7 +18,7 @@ peak_dbfs: [number, number],
  */
 loudness_lufs: [number, number], 
 /**
- * Of the key alone, in dBFS.
+ * Of the key alone, in dBFS; -150 where it is never heard, as a trigger.
  */
 key_peak_dbfs: number, 
 /**

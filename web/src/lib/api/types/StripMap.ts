@@ -2,7 +2,7 @@
 import type { StripId } from "./StripId";
 
 /**
- * Where a bus or return of the other session ends up.
+ * Where a bus or return of the other session ends up, or what a strip is here that is not brought in and keys listen to.
  */
 export type StripMap = { 
 /**
@@ -10,6 +10,6 @@ export type StripMap = {
  */
 from: StripId, 
 /**
- * Here; made anew where not said.
+ * Here; made anew where not said, which what keys listen to never is.
  */
 to: StripId | null, };

@@ -20,6 +20,7 @@ export const LIMITS = {
   humanise_ms: [0.0,50.0],
   key_chars: 24,
   key_db: [-100.0,24.0],
+  key_even_percent: [0.0,100.0],
   key_hz: [0.0,20000.0],
   label_chars: 200,
   lane_target_db: [-60.0,0.0],
