@@ -12,7 +12,7 @@ import type {
   Settings,
   Solved,
 } from '$lib/api/types';
-import { BEAT, duckersOf, GONE, keyed, keysInUse, sourcesOf, wholeKey } from './duckers';
+import { BEAT, duckersOf, keyed, keysInUse, sourcesOf, wholeKey } from './duckers';
 import { heardChecks } from './duck-checks';
 import { DUCK_KINDS, duckKind, goesBack, turned, type DuckKind } from './duck-kinds';
 import type { BoardState } from './board.svelte';
@@ -253,22 +253,25 @@ export class Ducks {
     const ducker = from?.chain.find((p) => p.id === processor);
     if (!from || !ducker) return this.session.tell('Not copied: that ducker is gone.');
     const sources = source === undefined ? sourcesOf(ducker) : [source];
+    const beat = sources.includes(BEAT);
+    if (beat && ducker.settings.kind !== 'beat_shape')
+      return this.session.tell('Not copied: only a shape goes by the beat.');
     const to = strips.filter((id) => {
       const strip = doc.strips.find((s) => s.id === id);
       const takes = strip && strip.kind !== 'trigger' && !sources.includes(id);
       return takes && sources.every((key) => duckersOf(strip, key, this.reduces).length === 0);
     });
-    if (to.length === 0) return;
+    if (to.length === 0)
+      return this.session.tell('Not copied: what is chosen is ducked so already, or is no target.');
     const same = sources.every((key) => sourcesOf(ducker).includes(key));
     const { settings, key } = ducker;
-    const keyless = sources.includes(BEAT) || sources.includes(GONE);
     const edit: Edit = same
       ? { kind: 'copy_chain', from: from.id, processors: [processor], to, replace: false }
       : {
           kind: 'add_processor',
           strips: to,
           settings,
-          key: keyless ? null : { ...(key ?? wholeKey()), ...keyed(sources) },
+          key: beat ? null : { ...(key ?? wholeKey()), ...keyed(sources) },
           at: null,
         };
     this.show(edit, to);

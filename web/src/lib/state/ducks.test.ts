@@ -555,17 +555,35 @@ describe('a copied ducker', () => {
   });
 
   test('goes by another key where it is put under that', () => {
-    const { ducks, chain, channel, id } = start();
+    const { ducks, chain, channel, id, session } = start();
     ducks.copy(id, [channel('Kick')], channel('Pad'));
     expect(chain('Kick')[0]?.key).toEqual(wholeKey(channel('Pad')));
-    ducks.copy(id, [channel('Pad')], BEAT);
-    expect(chain('Pad')[0]?.key).toBeNull();
+    const [shape] = kinds.filter((k) => k.default.kind === 'beat_shape');
+    session.apply({
+      kind: 'add_processor',
+      strips: [channel('Kick')],
+      settings: shape?.default as never,
+      key: wholeKey(channel('Pad')),
+      at: null,
+    });
+    ducks.copy(chain('Kick')[1]?.id ?? 0, [channel('Pad')], BEAT);
+    expect(chain('Pad')[0]).toMatchObject({ key: null, settings: { kind: 'beat_shape' } });
   });
 
   test('that is gone is not copied, and that is said', () => {
     const { ducks, done, told, channel } = start();
     ducks.copy(999, [channel('Pad')]);
     expect([done.length, told.length]).toEqual([0, 1]);
+  });
+
+  test('is not put where it would listen to itself, to the beat, or stand twice, and that is said', () => {
+    const { ducks, done, told, channel, id } = start();
+    ducks.copy(id, [channel('Pad')], BEAT);
+    ducks.copy(id, [channel('Bass'), channel('Kick')]);
+    expect([done.length, told]).toEqual([
+      0,
+      [expect.stringContaining('the beat'), expect.stringContaining('already')],
+    ]);
   });
 });
 

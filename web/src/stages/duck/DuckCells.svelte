@@ -63,15 +63,17 @@
       const [from, upTo] = here < there ? [here + 1, there + 1] : [there, here];
       ducks.drawn = { processor: p.id, source, strips: strips.slice(from, upTo) };
     };
+    const over = new AbortController();
     const end = (how: PointerEvent) => {
-      handle.removeEventListener('pointermove', move);
+      over.abort();
       const drawn = ducks.drawn;
       ducks.drawn = undefined;
       if (how.type === 'pointerup' && drawn && drawn.strips.length > 0) ducks.copy(p.id, drawn.strips);
     };
-    handle.addEventListener('pointermove', move);
-    handle.addEventListener('pointerup', end, { once: true });
-    handle.addEventListener('pointercancel', end, { once: true });
+    const { signal } = over;
+    handle.addEventListener('pointermove', move, { signal });
+    handle.addEventListener('pointerup', end, { signal });
+    handle.addEventListener('pointercancel', end, { signal });
   }
   const remove = (p: Processor) =>
     session.apply({ kind: 'remove_processors', strip: row.strip.id, processors: [p.id] });
@@ -131,7 +133,7 @@
     {#each keys as id (id)}
       {@const duckers = duckersOf(row.strip, id, reduces)}
       {@const marked = ducks.drawn?.source === id && ducks.drawn.strips.includes(row.strip.id)}
-      <div class="{KEY_COLUMN} group/cell relative flex items-center gap-px px-1 {marked ? 'bg-chosen' : ''}">
+      <div class="{KEY_COLUMN} relative flex items-center gap-px px-1 {marked ? 'bg-chosen' : ''}">
         {#each duckers as processor (processor.id)}
           {@const measured = ducks.of(processor.id)}
           <button
