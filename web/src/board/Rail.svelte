@@ -16,6 +16,8 @@
     return () => clearTimeout(timer);
   });
 
+  /** More of them than anybody counts. */
+  const MOST = 99;
   /** Things worth a look, by stage. */
   const looks = $derived.by((): Partial<Record<Stage, number>> => {
     const silent = board.doc.voices.filter((v) => v.source.kind === 'empty').length;
@@ -42,8 +44,8 @@
       {stage.name}
       {#if count > 0}
         <span
-          class="border-look text-look absolute top-2 right-2 grid h-[18px] w-[18px] place-items-center rounded-full border text-[10px] font-normal"
-          >{count}<span class="sr-only"> worth a look</span></span
+          class="border-look text-look absolute top-2 right-2 grid h-[18px] min-w-[18px] place-items-center rounded-full border px-[3px] text-[10px] font-normal"
+          >{count > MOST ? `${MOST}+` : count}<span class="sr-only"> worth a look</span></span
         >
       {/if}
     </button>

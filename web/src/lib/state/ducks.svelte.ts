@@ -19,6 +19,7 @@ import type { BoardState } from './board.svelte';
 import type { Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
 
+const NOTHING = 'Not set: however it is set, it does nothing in the loop. Is its key silent there?';
 const STALE = 'Not taken over: the session changed since it was looked for. Look for a way again.';
 const NO_SUCH_VALUE = 'Not set: nothing in it moves by its key, so no value of it decides that.';
 /** Of the loop, bars are heard that are over within so many seconds: what is kept of every piece grows with them. */
@@ -196,6 +197,8 @@ export class Ducks {
     if (!solved) return;
     if (this.session.doc !== doc)
       return this.session.tell('Not set: the session changed meanwhile. Try again.');
+    if (goal.goal === 'depth' && goal.db > 0 && solved.figures.depth_db === 0)
+      return this.session.tell(NOTHING);
     if (solved.short) this.session.tell(sentence(solved.short));
     if (goal.goal === 'recovery' && solved.short) return;
     const { sum } = solved;

@@ -281,6 +281,11 @@ describe('a goal', () => {
     expect([done.length, told]).toEqual([1, [`${short}.`]]);
   });
 
+  test('of depth under a key that is silent changes nothing, and that is said', async () => {
+    const { done, told } = await reached({ goal: 'depth', db: 9 }, solved({}, { depth_db: 0 }));
+    expect([done, told]).toEqual([[], [expect.stringContaining('key silent')]]);
+  });
+
   test('of recovery that cannot be had changes nothing, and that is said', async () => {
     const { done, told } = await reached({ goal: 'recovery' }, solved({ short: 'even so' }));
     expect([done, told]).toEqual([[], ['Even so.']]);

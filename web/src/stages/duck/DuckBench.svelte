@@ -16,7 +16,7 @@
   import { depthSaid, exaggerated, inOctaves, recovery } from './matrix';
   import RoomPanel from './RoomPanel.svelte';
   import TriggerFields from './TriggerFields.svelte';
-  import { change, lufs } from './spectra';
+  import { change, isSilent, lufs, peaks } from './spectra';
 
   const { session, board, player, ducks, gauge } = desktop();
   const { reduces } = ducks;
@@ -162,11 +162,11 @@
       <p class="text-second figures mb-1 flex flex-wrap gap-x-4 text-[11px]!" data-testid="pair">
         <span
           >{pair.near ? 'about ' : ''}{silentKey ? name : 'both together'}
-          {change(pair.peak_dbfs, 1, 'dBFS')}, {lufs(pair.loudness_lufs[0])} to {lufs(
-            pair.loudness_lufs[1],
-          )}</span
+          {peaks(pair.peak_dbfs)}, {lufs(pair.loudness_lufs[0])} to {lufs(pair.loudness_lufs[1])}</span
         >
-        {#if !silentKey}<span>{keyName} alone {pair.key_peak_dbfs.toFixed(1)} dBFS</span>{/if}
+        {#if !silentKey && !isSilent(pair.key_peak_dbfs)}<span
+            >{keyName} alone {pair.key_peak_dbfs.toFixed(1)} dBFS</span
+          >{/if}
         <span>{name} loses {pair.lost_db.toFixed(1)} dB</span>
         {#if pair.overlap_percent}<span>overlap {change(pair.overlap_percent, 0, '%')}</span>{/if}
       </p>

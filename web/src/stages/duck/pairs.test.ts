@@ -4,7 +4,7 @@ import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
 import { wholeKey } from '$lib/state/duckers';
 import { bandOf } from './band';
 import { usualPair } from './room';
-import { change, loudest, lufs, RANGE_DB, sharedBoxes, spectrumPath, xOfHz } from './spectra';
+import { change, loudest, lufs, peaks, RANGE_DB, sharedBoxes, spectrumPath, xOfHz } from './spectra';
 
 const band = (from_hz: number, to_hz: number, levels: [number, number, number], shared = 0): PairBand => ({
   from_hz,
@@ -50,6 +50,7 @@ describe('spectra', () => {
     expect(change([61.4, 24.2], 0, '%')).toBe('61 to 24 %');
     expect(change([-6.02, -6.04], 1, 'dBFS')).toBe('-6.0 dBFS');
     expect(lufs(-150)).toBe('silence');
+    expect([peaks([-150, -150]), peaks([-3, -4])]).toEqual(['silence', '-3.0 to -4.0 dBFS']);
     expect(lufs(-14.26)).toBe('-14.3 LUFS');
   });
 });

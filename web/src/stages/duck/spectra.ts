@@ -62,5 +62,15 @@ export const change = ([from, to]: [number, number], digits: number, unit: strin
     ? `${to.toFixed(digits)} ${unit}`
     : `${from.toFixed(digits)} to ${to.toFixed(digits)} ${unit}`;
 
+/** What a peak is where nothing sounds, in dBFS. */
+const SILENT_DBFS = -149;
+
+/** Whether a peak is none. */
+export const isSilent = (dbfs: number): boolean => dbfs <= SILENT_DBFS;
+
+/** A change of a peak in words. */
+export const peaks = (both: [number, number]): string =>
+  both.every(isSilent) ? 'silence' : change(both, 1, 'dBFS');
+
 /** A loudness in words. */
 export const lufs = (value: number): string => (value <= -100 ? 'silence' : `${value.toFixed(1)} LUFS`);
