@@ -126,10 +126,14 @@ struct Scene {
 
 impl Scene {
     fn new() -> Self {
-        let mut session = Session::new("Ducks", RATE);
+        Scene::at(RATE)
+    }
+
+    fn at(rate: u32) -> Self {
+        let mut session = Session::new("Ducks", rate);
         session.header.tempo_bpm = Tempo::new(120.0).unwrap();
         session.patterns[0].bars = 1;
-        Scene { rate: RATE, session, bank: AssetBank::new() }
+        Scene { rate, session, bank: AssetBank::new() }
     }
 
     /// A lane that plays a sound at some ticks; a bar has 3840.
@@ -186,7 +190,12 @@ impl Scene {
 
 /// A falling burst at the beats, and a steady tone.
 fn pair() -> (Scene, StripId, StripId) {
-    let mut scene = Scene::new();
+    pair_at(RATE)
+}
+
+/// The same at another rate, its sounds played as they are there.
+fn pair_at(rate: u32) -> (Scene, StripId, StripId) {
+    let mut scene = Scene::at(rate);
     let kick =
         scene.lane("Kick", 0.3, &[0, 960, 1920, 2880], |t| 0.8 * libm::exp(-t / 0.06) * libm::sin(TAU * 60.0 * t));
     let bass = scene.lane("Bass", 2.0, &[0], |t| 0.3 * libm::sin(TAU * 50.0 * t));
@@ -418,8 +427,13 @@ fn a_floor_leaves_ghost_notes_out_and_depth_goes_by_velocity() {
 #[case::even(100.0, 1, &[0.0, 0.0, 0.8, 0.8])]
 #[case::no_ghosts(0.0, 31, &[0.0, 11.9])]
 #[case::even_without_ghosts(100.0, 31, &[0.0, 0.0])]
-fn a_key_hears_hits_evened_out_and_above_a_floor(#[case] even_percent: f64, #[case] least: u8, #[case] softer: &[f64]) {
-    let (mut scene, kick, bass) = pair();
+fn a_key_hears_hits_evened_out_and_above_a_floor(
+    #[case] even_percent: f64,
+    #[case] least: u8,
+    #[case] softer: &[f64],
+    #[values(44_100, 48_000, 96_000)] rate: u32,
+) {
+    let (mut scene, kick, bass) = pair_at(rate);
     let voice = scene.session.voices[0].id;
     let part = scene.session.parts.iter_mut().find(|p| p.voice == voice).unwrap();
     let mut hits = part.hits.clone();
@@ -476,8 +490,9 @@ fn two_keys_duck_with_the_hits_of_both_and_a_removed_one_leaves_the_other() {
 fn a_filter_that_moves_by_the_key_reaches_a_depth_in_octaves(
     #[values(0.5, 2.0, 4.0)] octaves: f64,
     #[values(-1.0, 1.0)] way: f64,
+    #[values(44_100, 48_000, 96_000)] rate: u32,
 ) {
-    let (mut scene, kick, bass) = pair();
+    let (mut scene, kick, bass) = pair_at(rate);
     let filter = EnvelopeFilter { cutoff_hz: 2000.0, amount_oct: way, full_dbfs: -3.0, ..EnvelopeFilter::default() };
     let ducker = scene.add(bass, Settings::EnvelopeFilter(filter), Some(kick));
     let solved = solve(&scene.run(Some(ducker)), ducker, Goal::Depth { db: 12.0 * octaves }).unwrap();
@@ -592,15 +607,7 @@ fn figures_are_of_time_and_not_of_frames(#[values(44_100, 96_000)] rate: u32) {
     let (mut at_48, kick, bass) = pair();
     let ducker = at_48.add(bass, compressor(-30.0, 2.0), Some(kick));
     let expected = at_48.figures(ducker);
-    // The same beat at another rate, its sounds played as they are there.
-    let mut other = Scene::new();
-    other.session = Session::new("Ducks", rate);
-    other.session.header.tempo_bpm = Tempo::new(120.0).unwrap();
-    other.session.patterns[0].bars = 1;
-    other.rate = rate;
-    let kick =
-        other.lane("Kick", 0.3, &[0, 960, 1920, 2880], |t| 0.8 * libm::exp(-t / 0.06) * libm::sin(TAU * 60.0 * t));
-    let bass = other.lane("Bass", 2.0, &[0], |t| 0.3 * libm::sin(TAU * 50.0 * t));
+    let (mut other, kick, bass) = pair_at(rate);
     let ducker = other.add(bass, compressor(-30.0, 2.0), Some(kick));
     let found = other.figures(ducker);
     assert!((found.depth_db - expected.depth_db).abs() < 0.05, "{} {}", found.depth_db, expected.depth_db);

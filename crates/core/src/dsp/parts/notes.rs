@@ -22,24 +22,23 @@ options! {
     }
 }
 
+/// How long a note is in quarter notes, by its word: "1/8", dotted "1/8d", of a triplet "1/8t"; none where it is no note.
+pub fn note_quarters(word: &str) -> Option<f64> {
+    let part = word.strip_prefix("1/")?;
+    let (number, by) = match (part.strip_suffix('d'), part.strip_suffix('t')) {
+        (Some(number), _) => (number, 1.5),
+        (_, Some(number)) => (number, 2.0 / 3.0),
+        _ => (part, 1.0),
+    };
+    let number: f64 = number.parse().ok()?;
+    // Divided once, so that thirds are as near as can be.
+    Some(if by < 1.0 { 8.0 / (3.0 * number) } else { 4.0 * by / number })
+}
+
 impl TimeIn {
     /// Length in quarter notes; none where it is no note.
     pub fn quarters(self) -> Option<f64> {
-        Some(match self {
-            TimeIn::Milliseconds => return None,
-            TimeIn::SixtyFourth => 0.0625,
-            TimeIn::ThirtySecond => 0.125,
-            TimeIn::SixteenthTriplet => 1.0 / 6.0,
-            TimeIn::Sixteenth => 0.25,
-            TimeIn::SixteenthDotted => 0.375,
-            TimeIn::EighthTriplet => 1.0 / 3.0,
-            TimeIn::Eighth => 0.5,
-            TimeIn::EighthDotted => 0.75,
-            TimeIn::QuarterTriplet => 2.0 / 3.0,
-            TimeIn::Quarter => 1.0,
-            TimeIn::QuarterDotted => 1.5,
-            TimeIn::Half => 2.0,
-        })
+        note_quarters(Self::OPTIONS[self as usize].0)
     }
 
     /// A time in ms: the note's, as far as a range lets it, else the one that is set.
@@ -51,33 +50,37 @@ impl TimeIn {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use rstest::rstest;
 
-    #[test]
-    fn a_note_follows_the_tempo_within_the_range_and_ms_stay() {
-        for tempo_bpm in [60.0, 97.3, 140.0, 240.0] {
-            let place = Place { sample_rate: 48_000, tempo_bpm, bar_quarters: 4.0 };
-            for note in TimeIn::ALL {
-                let found = note.ms(33.0, (0.0, 1e9), place);
-                let beat_ms = 60_000.0 / tempo_bpm;
-                // The word says what part of a whole note it is.
-                let word = TimeIn::OPTIONS[*note as usize].0;
-                let expected = match word.split_once('/') {
-                    None => 33.0,
-                    Some((_, rest)) => {
-                        let number: f64 = rest.trim_end_matches(['t', 'd']).parse().unwrap();
-                        let by = if rest.ends_with('t') {
-                            2.0 / 3.0
-                        } else if rest.ends_with('d') {
-                            1.5
-                        } else {
-                            1.0
-                        };
-                        4.0 * beat_ms / number * by
-                    }
-                };
-                assert!((found - expected).abs() < 1e-9, "{word} at {tempo_bpm}: {found} {expected}");
-                assert!(note.ms(33.0, (5.0, 40.0), place) <= 40.0);
-            }
+    #[rstest]
+    #[case("1/1", 4.0)]
+    #[case("1/2", 2.0)]
+    #[case("1/4d", 1.5)]
+    #[case("1/4", 1.0)]
+    #[case("1/4t", 2.0 / 3.0)]
+    #[case("1/8d", 0.75)]
+    #[case("1/8t", 1.0 / 3.0)]
+    #[case("1/16d", 0.375)]
+    #[case("1/16t", 1.0 / 6.0)]
+    #[case("1/32", 0.125)]
+    #[case("1/64", 0.0625)]
+    fn a_word_says_how_long_a_note_is(#[case] word: &str, #[case] quarters: f64) {
+        assert_eq!(note_quarters(word), Some(quarters));
+    }
+
+    #[rstest]
+    fn what_is_no_note_has_no_length(#[values("ms", "free", "1 bar", "1/", "1/x", "")] word: &str) {
+        assert_eq!(note_quarters(word), None);
+    }
+
+    #[rstest]
+    fn a_note_follows_the_tempo_within_the_range_and_ms_stay(#[values(20.0, 97.3, 140.0, 300.0)] tempo_bpm: f64) {
+        let place = Place { sample_rate: 48_000, tempo_bpm, bar_quarters: 4.0 };
+        assert_eq!(TimeIn::Milliseconds.ms(33.0, (0.0, 1e9), place), 33.0);
+        for note in &TimeIn::ALL[1..] {
+            let whole = note.ms(33.0, (0.0, 1e9), place);
+            assert!((whole - note.quarters().unwrap() * 60_000.0 / tempo_bpm).abs() < 1e-9);
+            assert!((50.0..=60.0).contains(&note.ms(33.0, (50.0, 60.0), place)));
         }
     }
 }

@@ -7,7 +7,7 @@ use super::band::{Band, Shape};
 use super::equaliser::Equaliser;
 use super::moving_filter::{Corner, MovingFilter};
 use crate::dsp::kind::{Begin, Kind, Moment, Place, Starts, Unit};
-use crate::dsp::parts::{Param, frames_of, options, past_weight, settings};
+use crate::dsp::parts::{Param, frames_of, note_quarters, options, past_weight, settings};
 use crate::units::{Frame, Reader, Words, all_db_to_gain};
 use arrayvec::ArrayVec;
 use serde::{Deserialize, Serialize};
@@ -145,17 +145,10 @@ impl BeatShape {
     /// Its length in frames.
     pub fn frames(&self, place: Place) -> f64 {
         let quarters = match self.base.length {
-            ShapeLength::Sixteenth => 0.25,
-            ShapeLength::EighthTriplet => 1.0 / 3.0,
-            ShapeLength::Eighth => 0.5,
-            ShapeLength::EighthDotted => 0.75,
-            ShapeLength::QuarterTriplet => 2.0 / 3.0,
-            ShapeLength::Quarter => 1.0,
-            ShapeLength::QuarterDotted => 1.5,
-            ShapeLength::Half => 2.0,
             ShapeLength::Bar => place.bar_quarters,
             ShapeLength::TwoBars => 2.0 * place.bar_quarters,
             ShapeLength::FourBars => 4.0 * place.bar_quarters,
+            note => note_quarters(ShapeLength::OPTIONS[note as usize].0).unwrap_or(1.0),
         };
         quarters * 60.0 / place.tempo_bpm * f64::from(place.sample_rate)
     }

@@ -1,7 +1,7 @@
 //! A delay by note values or milliseconds, with filters in its loop.
 
 use crate::dsp::kind::{Kind, Place, Unit};
-use crate::dsp::parts::{KeyFilter, MovingDelay, Ramp, frames_of, options, settings};
+use crate::dsp::parts::{KeyFilter, MovingDelay, Ramp, frames_of, note_quarters, options, settings};
 use crate::units::Frame;
 use serde::Serialize;
 
@@ -53,21 +53,7 @@ settings! {
 impl NoteValue {
     /// Length in quarter notes; none where it is not a note.
     pub fn quarters(self) -> Option<f64> {
-        Some(match self {
-            NoteValue::Whole => 4.0,
-            NoteValue::Half => 2.0,
-            NoteValue::QuarterDotted => 1.5,
-            NoteValue::Quarter => 1.0,
-            NoteValue::QuarterTriplet => 2.0 / 3.0,
-            NoteValue::EighthDotted => 0.75,
-            NoteValue::Eighth => 0.5,
-            NoteValue::EighthTriplet => 1.0 / 3.0,
-            NoteValue::SixteenthDotted => 0.375,
-            NoteValue::Sixteenth => 0.25,
-            NoteValue::SixteenthTriplet => 1.0 / 6.0,
-            NoteValue::ThirtySecond => 0.125,
-            NoteValue::Free => return None,
-        })
+        note_quarters(Self::OPTIONS[self as usize].0)
     }
 }
 
