@@ -25,7 +25,7 @@ prepare_trial() {
   make_database trial
   # A copy, so that a build meanwhile does not change what is tried.
   cp target/debug/zealous-lane "$work/zealous-lane"
-  export ZL_PROGRAM="$work/zealous-lane" ZL_DATABASE="$DATABASE_BASE/trial" ZEALOUS_LANE_LOG=warn
+  export ZL_PROGRAM="$work/zealous-lane" ZL_DATABASE="$DATABASE_BASE/trial" ZEALOUS_LANE_LOG=warn ZL_CLUSTER="$work/db/cluster"
   # Stopped at once, as by a fault, and started with the same settings.
   export ZL_RESTART_DATABASE="$work/restart"
   printf '#!/bin/bash\ncd /\nexec %s %s restart -D %s -m immediate -w -t 60 -l %s >/dev/null\n' \

@@ -33,13 +33,11 @@ pub fn live_session(lanes: usize, bars: u32, processors: usize) -> DemoSession {
     let first = session.patterns[0].id;
     let patterns: Vec<PatternId> =
         (0..bars.min(32)).map(|n| if n == 0 { first } else { PatternId(1000 + n) }).collect();
-    session.patterns = patterns.iter().map(|id| Pattern { id: *id, name: "P".into(), bars: 1 }).collect();
+    session.patterns = patterns.iter().map(|id| Pattern { id: *id, name: "P".into(), bars: 1 }.into()).collect();
     session.sections = (0..bars)
-        .map(|n| Section {
-            id: SectionId(2000 + n),
-            name: "S".into(),
-            pattern: patterns[n as usize % patterns.len()],
-            bars: 1,
+        .map(|n| {
+            let pattern = patterns[n as usize % patterns.len()];
+            Section { id: SectionId(2000 + n), name: "S".into(), pattern, bars: 1 }.into()
         })
         .collect();
     session.next_id = 3000;

@@ -137,10 +137,10 @@ fn no_cut_and_no_flipped_byte_panics() {
 fn a_song_written_reads_back_with_its_hits() {
     let mut s = Session::new("Song", 48_000);
     s.sections[0].bars = 2;
-    s.strips.push(Strip::new(StripId(20), StripKind::Channel, "".into(), Some(StripId(2))));
-    s.voices.push(Voice::new(VoiceId(21), "Keys".into(), Family::Music, VoiceSource::Empty, StripId(20)));
+    s.strips.push(Strip::new(StripId(20), StripKind::Channel, "".into(), Some(StripId(2))).into());
+    s.voices.push(Voice::new(VoiceId(21), "Keys".into(), Family::Music, VoiceSource::Empty, StripId(20)).into());
     let hits: Vec<_> = (0..8).map(|i| Hit::new(i * 700, 333, 60 + i as u8, i as i8)).collect();
-    s.parts.push(Part::new(s.patterns[0].id, VoiceId(21), hits.clone()));
+    s.parts.push(Part::new(s.patterns[0].id, VoiceId(21), hits.clone()).into());
     let take = read_take("song.mid", &write_song(&s)).unwrap();
     let keys: Vec<_> = take.notes.iter().map(|n| n.note_key()).collect();
     assert_eq!(lane_core::midi::Sorted::new(&take).hits(&keys, true), hits);
@@ -191,10 +191,10 @@ proptest! {
         }
         let mut s = Session::new("Song", 48_000);
         (s.patterns[0].bars, s.sections[0].bars) = (4, 4);
-        s.strips.push(Strip::new(StripId(20), StripKind::Channel, "".into(), Some(StripId(2))));
+        s.strips.push(Strip::new(StripId(20), StripKind::Channel, "".into(), Some(StripId(2))).into());
         let (name, family) = if drum { ("Snare", Family::Snare) } else { ("Keys", Family::Music) };
-        s.voices.push(Voice::new(VoiceId(21), name.into(), family, VoiceSource::Empty, StripId(20)));
-        s.parts.push(Part::new(s.patterns[0].id, VoiceId(21), hits.clone()));
+        s.voices.push(Voice::new(VoiceId(21), name.into(), family, VoiceSource::Empty, StripId(20)).into());
+        s.parts.push(Part::new(s.patterns[0].id, VoiceId(21), hits.clone()).into());
         let take = read_take("song.mid", &write_song(&s)).unwrap();
         let mut again = Session::new("Again", 48_000);
         apply(&mut again, &Edit::AddTake { take, sounds: vec![], to: vec![] }).unwrap();

@@ -71,13 +71,8 @@ fn song() -> Vec<u8> {
 fn folder() -> Vec<u8> {
     let mut session = house_templates().swap_remove(0).session;
     let audio = Audio::new(1, vec![0.25; 64]).unwrap_or_else(|_| unreachable!("one channel of numbers is audio"));
-    session.assets = vec![AssetRef {
-        id: lane_files::asset_id(&audio, 48_000),
-        name: "a.wav".into(),
-        channels: 1,
-        sample_rate: 48_000,
-        frames: 64,
-    }];
+    let id = lane_files::asset_id(&audio, 48_000);
+    session.assets = vec![AssetRef { id, name: "a.wav".into(), channels: 1, sample_rate: 48_000, frames: 64 }.into()];
     let mut zip = ZipFolder::new(Vec::new());
     let card = TemplateCard { name: "Kit".into(), purpose: "For tests".into() };
     let written = write_card(&card, &mut zip)

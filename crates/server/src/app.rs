@@ -82,7 +82,7 @@ pub fn routes(config: &mut web::ServiceConfig, limit: &SignInLimit, pages: Pages
         .service(api::sessions::edit)
         .service(api::sessions::undo)
         .service(api::sessions::redo)
-        .service(api::sessions::change)
+        .service(api::sessions::changes_after)
         .service(api::sessions::known)
         .service(api::events::events)
         .service(api::bring_in::bring_in)

@@ -24,25 +24,20 @@ const STEP_BYTES: usize = 1 << 20;
 /// 404 where the account has no such session.
 pub async fn document(app: &App, account: Uuid, id: Uuid) -> Result<Session, Problem> {
     let kept = app.store.session(account, id).await?;
-    Ok(app.edits.run(move || documents::read_session(&kept.document)).await??.0)
+    Ok(app.edits.run(move || kept.read()).await??.session)
 }
 
 /// A session as pages get it.
 pub async fn opened(app: &App, kept: Kept) -> Result<OpenSession, Problem> {
     let (undo, redo) = app.store.steps(kept.id, PAGE_STEPS).await?;
     let made = app.edits.run(move || {
-        let Kept { id, document, revision, renders_started } = kept;
-        let (document, remarks) = if documents::is_of_today(&document) {
-            (document, Vec::new())
-        } else {
-            let (session, remarks) = documents::read_session(&document)?;
-            (serde_json::to_string(&session)?, remarks)
-        };
+        let read = kept.read()?;
+        let Kept { id, revision, renders_started, .. } = kept;
         let mut room = STEP_BYTES;
         let mut line = |step: lane_store::Step| StepLine::new(step, &mut room);
         let undo = undo.into_iter().map(&mut line).collect::<Result<_, _>>()?;
         let redo = redo.into_iter().map(&mut line).collect::<Result<_, _>>()?;
-        let document = RawValue::from_string(document)?;
+        let (document, remarks) = (serde_json::value::to_raw_value(&read.session)?, read.remarks);
         Ok::<_, StoreError>(OpenSession { id, document, revision, undo, redo, renders_started, remarks })
     });
     Ok(made.await??)
@@ -51,15 +46,15 @@ pub async fn opened(app: &App, kept: Kept) -> Result<OpenSession, Problem> {
 /// Applies an edit that stands in the body of a request. The account's turn is taken already.
 ///
 /// # Errors
-/// 409 with the session as it stands where its author saw another revision; 422 where the edit is refused.
+/// 409 where its author saw another revision; 422 where the edit is refused.
 pub async fn edit(app: &App, account: Uuid, id: Uuid, body: Vec<u8>) -> Result<HttpResponse, Problem> {
     let (change, edit) = app.edits.run(move || read_edit(&body)).await??;
-    let kept = app.store.session(account, id).await?;
-    if let Some(done) = app.store.change(id, change.id).await? {
+    let (kept, known) = app.store.session_for(account, id, change.id).await?;
+    if known && let Some(done) = app.store.change(id, change.id).await? {
         return json_of(app, EditDone::again(done)?).await;
     }
     if kept.revision != change.base_revision {
-        return Err(Problem::stale(opened(app, kept).await?));
+        return Err(Problem::stale(kept.revision));
     }
     let edit = with_own_assets(app, account, edit?).await?;
     let prepared = app.edits.run(move || documents::prepare_edit(&kept, change.id, &edit)).await??;
@@ -85,15 +80,14 @@ async fn commit(
     change: Uuid,
     prepared: Prepared,
 ) -> Result<HttpResponse, Problem> {
-    match app.store.commit(account, session, &prepared).await {
+    match app.store.commit(account, session, prepared).await {
         Ok(done) => json_of(app, EditDone::new(done)?).await,
         Err(StoreError::Stale) => {
             // Sent twice at once, it may have gone through on the other way.
             if let Some(done) = app.store.change(session, change).await? {
                 return json_of(app, EditDone::again(done)?).await;
             }
-            let kept = app.store.session(account, session).await?;
-            Err(Problem::stale(opened(app, kept).await?))
+            Err(Problem::stale(app.store.revision(account, session).await?))
         }
         Err(error) => Err(error.into()),
     }
@@ -102,11 +96,11 @@ async fn commit(
 /// Walks a step back or forth.
 ///
 /// # Errors
-/// 409 with the session as it stands where its author saw another revision or another step.
+/// 409 where its author saw another revision or another step.
 pub async fn walk(app: &App, account: Uuid, id: Uuid, way: Way, asked: StepRequest) -> Result<HttpResponse, Problem> {
     let _turn = app.turns.take(account).await?;
-    let kept = app.store.session(account, id).await?;
-    if let Some(done) = app.store.change(id, asked.id).await? {
+    let (kept, known) = app.store.session_for(account, id, asked.id).await?;
+    if known && let Some(done) = app.store.change(id, asked.id).await? {
         return json_of(app, EditDone::again(done)?).await;
     }
     let (undo, redo) = app.store.steps(id, 1).await?;
@@ -115,7 +109,7 @@ pub async fn walk(app: &App, account: Uuid, id: Uuid, way: Way, asked: StepReque
         Way::Redo => redo.into_iter().next(),
     };
     let next = next.filter(|step| step.id == asked.step && kept.revision == asked.base_revision);
-    let Some(step) = next else { return Err(Problem::stale(opened(app, kept).await?)) };
+    let Some(step) = next else { return Err(Problem::stale(kept.revision)) };
     let change = asked.id;
     let prepared = app.edits.run(move || documents::prepare_walk(&kept, change, way, &step)).await??;
     commit(app, account, id, change, prepared).await

@@ -1,6 +1,5 @@
 //! Errors as problem details (RFC 9457). What happened inside is logged, not shown.
 
-use crate::api::types::OpenSession;
 use actix_web::http::{StatusCode, header};
 use actix_web::{HttpResponse, ResponseError};
 use lane_files::FileError;
@@ -22,7 +21,7 @@ pub struct Problem {
     /// With 409 on an edit: the session as it stands.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<Object>)]
-    pub current: Option<Box<OpenSession>>,
+    pub revision: Option<i64>,
     /// Seconds after which it is worth trying again; also the `Retry-After` header.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub retry_after_s: Option<u32>,
@@ -38,7 +37,7 @@ fn as_number<S: serde::Serializer>(status: &StatusCode, s: S) -> Result<S::Ok, S
 impl Problem {
     pub fn new(status: StatusCode, detail: impl Into<String>) -> Self {
         let title = status.canonical_reason().unwrap_or("Error");
-        Problem { kind: "about:blank", title, status, detail: detail.into(), current: None, retry_after_s: None }
+        Problem { kind: "about:blank", title, status, detail: detail.into(), revision: None, retry_after_s: None }
     }
 
     pub fn bad_request(detail: impl Into<String>) -> Self {
@@ -59,9 +58,11 @@ impl Problem {
     }
 
     /// The document is not what the author of a change saw.
-    pub fn stale(current: OpenSession) -> Self {
-        let detail = "The session was changed meanwhile; here it is as it stands.";
-        Problem { current: Some(Box::new(current)), ..Self::new(StatusCode::CONFLICT, detail) }
+    ///
+    /// * `revision` – where it stands.
+    pub fn stale(revision: i64) -> Self {
+        let detail = "The session was changed meanwhile.";
+        Problem { revision: Some(revision), ..Self::new(StatusCode::CONFLICT, detail) }
     }
 
     pub fn too_many(detail: impl Into<String>, retry_after_s: u32) -> Self {

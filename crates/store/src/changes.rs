@@ -4,8 +4,8 @@
 //! the revision that it was computed on; nothing is locked meanwhile.
 
 use crate::documents::{Kind, Prepared, Step, Way};
+use crate::sessions::columns;
 use crate::{CHANGES, Store, StoreError, found};
-use sqlx::{Connection, PgConnection};
 use uuid::Uuid;
 
 /// Edits that can be undone at most; older ones are forgotten.
@@ -61,20 +61,6 @@ impl Store {
         .await
     }
 
-    /// The change that gave a revision.
-    ///
-    /// # Errors
-    /// [`StoreError::NotFound`] where the session is not the account's, or the change was made too long ago.
-    pub async fn change_to(&self, account: Uuid, session: Uuid, revision: i64) -> Result<Done, StoreError> {
-        self.revision(account, session).await?;
-        self.ask(async |c| {
-            let sql = format!("{DONE} where c.session_id = $1 and c.revision = $2 and c.patch is not null");
-            let row = sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(session).bind(revision).fetch_optional(c).await?;
-            found(row, "the change")
-        })
-        .await
-    }
-
     /// The newest steps that can be undone, and those that can be done again, the next one first.
     pub async fn steps(&self, session: Uuid, most: i64) -> Result<(Vec<Step>, Vec<Step>), StoreError> {
         self.ask(async |c| {
@@ -99,128 +85,128 @@ impl Store {
         .await
     }
 
+    /// The changes behind a revision, in their order, up to a number of them.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where the session is not the account's, or they were made too long ago.
+    pub async fn changes_after(
+        &self,
+        account: Uuid,
+        session: Uuid,
+        revision: i64,
+        most: i64,
+    ) -> Result<Vec<Done>, StoreError> {
+        let newest = self.revision(account, session).await?;
+        let done: Vec<Done> = self
+            .ask(async |c| {
+                let sql = format!(
+                    "{DONE} where c.session_id = $1 and c.revision > $2 and c.patch is not null
+                     order by c.revision limit $3"
+                );
+                Ok(sqlx::query_as(sqlx::AssertSqlSafe(sql))
+                    .bind(session)
+                    .bind(revision)
+                    .bind(most)
+                    .fetch_all(c)
+                    .await?)
+            })
+            .await?;
+        let all = done.first().map_or(newest <= revision, |first| first.revision == revision + 1);
+        found(all.then_some(done), "the change")
+    }
+
     /// Writes a change where the session still stands as it was when the change was computed.
     ///
     /// # Errors
     /// [`StoreError::Stale`] where it does not, or a step is not the next one any more.
-    pub async fn commit(&self, account: Uuid, session: Uuid, change: &Prepared) -> Result<Done, StoreError> {
-        self.ask(async |c| {
-            let mut tx = c.begin().await?;
-            let done = write(&mut tx, account, session, change).await?;
-            tx.commit().await?;
-            Ok(done)
-        })
-        .await
+    pub async fn commit(&self, account: Uuid, session: Uuid, change: Prepared) -> Result<Done, StoreError> {
+        let Prepared { id, base, after, line, pieces, kind, patch, label, made } = change;
+        let (gone_kinds, gone_keys): (Vec<String>, Vec<String>) = pieces.gone.into_iter().unzip();
+        let (kinds, keys, bodies) = columns(pieces.set);
+        let (what, step, back) = match kind {
+            Kind::Edit { back } => ("edit", id, Some(back)),
+            Kind::Walk { way: Way::Undo, step } => ("undo", step, None),
+            Kind::Walk { way: Way::Redo, step } => ("redo", step, None),
+        };
+        let written = self
+            .ask(async |c| {
+                Ok(sqlx::query(COMMIT)
+                    .bind(session)
+                    .bind(account)
+                    .bind(base)
+                    .bind(&line.title)
+                    .bind(line.voices)
+                    .bind(line.tempo_bpm)
+                    .bind(line.audio_bytes)
+                    .bind(&gone_kinds)
+                    .bind(&gone_keys)
+                    .bind(&kinds)
+                    .bind(&keys)
+                    .bind(&bodies)
+                    .bind(what)
+                    .bind(step)
+                    .bind(&label)
+                    .bind(&patch)
+                    .bind(&back)
+                    .bind(id)
+                    .bind(&made)
+                    .bind(UNDO_STEPS)
+                    .bind(KEPT_PATCHES)
+                    .bind(CHANGES)
+                    .execute(c)
+                    .await?
+                    .rows_affected())
+            })
+            .await?;
+        if written == 0 {
+            return Err(StoreError::Stale);
+        }
+        let revision = base + 1;
+        self.known.put(session, revision, after);
+        let (patch, made) = (Some(patch), Some(made));
+        Ok(Done { id, revision, kind: what.into(), step, label, patch, back, made })
     }
 }
 
-async fn write(c: &mut PgConnection, account: Uuid, session: Uuid, change: &Prepared) -> Result<Done, StoreError> {
-    let Prepared { id, base, row, kind, patch, label, made } = change;
-    let revision = base + 1;
-    let written = sqlx::query(
-        "update sessions set document = $4::json, title = $5, voices = $6, tempo_bpm = $7, audio_bytes = $8,
-                revision = $3 + 1, updated_at = now()
-         where id = $1 and account_id = $2 and revision = $3",
+/// All that a change writes, in one statement: it happens where the session still stands at the revision and the step is the
+/// next one, or not at all.
+///
+/// 1 session, 2 account, 3 revision; 4 to 7 what the list shows; 8 and 9 pieces that go; 10 to 12 pieces as they are now; 13
+/// kind, 14 step, 15 label, 16 patch, 17 way back of an edit; 18 id, 19 what was made; 20 and 21 bounds; 22 where it is told.
+const COMMIT: &str = "
+    with moved as (
+        update sessions set title = $4, voices = $5, tempo_bpm = $6, audio_bytes = $7, revision = $3 + 1, updated_at = now()
+        where id = $1 and account_id = $2 and revision = $3 and case $13
+            when 'undo' then $14 = (select id from edits where session_id = $1 and not undone order by position desc limit 1)
+            when 'redo' then $14 = (select id from edits where session_id = $1 and undone order by position limit 1)
+            else true end
+        returning id
+    ), gone as (
+        delete from pieces p using moved, unnest($8::text[], $9::text[]) g(kind, key)
+        where p.session_id = moved.id and p.kind = g.kind and p.key = g.key
+    ), set_to as (
+        insert into pieces (session_id, kind, key, body)
+        select moved.id, p.kind, p.key, p.body::json
+        from moved, unnest($10::text[], $11::text[], $12::text[]) p(kind, key, body)
+        on conflict (session_id, kind, key) do update set body = excluded.body
+    ), last as (
+        select coalesce(max(position), 0) as position from edits where session_id = $1
+    ), cut as (
+        delete from edits e using moved where $13 = 'edit' and e.session_id = moved.id and e.undone
+    ), forgotten as (
+        delete from edits e using moved, last
+        where $13 = 'edit' and e.session_id = moved.id and e.position <= last.position + 1 - $20 and not e.undone
+    ), step as (
+        insert into edits (session_id, position, id, label, there, back)
+        select moved.id, last.position + 1, $14, $15, $16::json, $17::json from moved, last where $13 = 'edit'
+    ), walked as (
+        update edits e set undone = ($13 = 'undo') from moved
+        where $13 <> 'edit' and e.session_id = moved.id and e.id = $14
+    ), noted as (
+        insert into changes (session_id, revision, id, kind, step, label, patch, made)
+        select moved.id, $3 + 1, $18, $13, $14, $15, $16::json, $19::json from moved
+    ), faded as (
+        update changes c set patch = null, made = null from moved
+        where c.session_id = moved.id and c.revision = $3 + 1 - $21
     )
-    .bind(session)
-    .bind(account)
-    .bind(base)
-    .bind(&row.document)
-    .bind(&row.title)
-    .bind(row.voices)
-    .bind(row.tempo_bpm)
-    .bind(row.audio_bytes)
-    .execute(&mut *c)
-    .await?;
-    if written.rows_affected() == 0 {
-        return Err(StoreError::Stale);
-    }
-    let (what, step, back) = match kind {
-        Kind::Edit { back } => {
-            add_step(c, session, *id, label, patch, back).await?;
-            ("edit", *id, Some(back.clone()))
-        }
-        Kind::Walk { way, step } => {
-            walk(c, session, *way, *step).await?;
-            (if *way == Way::Undo { "undo" } else { "redo" }, *step, None)
-        }
-    };
-    sqlx::query(
-        "insert into changes (session_id, revision, id, kind, step, label, patch, made)
-         values ($1, $2, $3, $4, $5, $6, $7::json, $8::json)",
-    )
-    .bind(session)
-    .bind(revision)
-    .bind(id)
-    .bind(what)
-    .bind(step)
-    .bind(label)
-    .bind(patch)
-    .bind(made)
-    .execute(&mut *c)
-    .await?;
-    sqlx::query("update changes set patch = null, made = null where session_id = $1 and revision = $2")
-        .bind(session)
-        .bind(revision - KEPT_PATCHES)
-        .execute(&mut *c)
-        .await?;
-    sqlx::query("select pg_notify($1, $2)")
-        .bind(CHANGES)
-        .bind(format!("{session} {revision}"))
-        .execute(&mut *c)
-        .await?;
-    Ok(Done {
-        id: *id,
-        revision,
-        kind: what.into(),
-        step,
-        label: label.clone(),
-        patch: Some(patch.clone()),
-        back,
-        made: Some(made.clone()),
-    })
-}
-
-async fn add_step(
-    c: &mut PgConnection,
-    session: Uuid,
-    id: Uuid,
-    label: &str,
-    there: &str,
-    back: &str,
-) -> Result<(), StoreError> {
-    sqlx::query("delete from edits where session_id = $1 and undone").bind(session).execute(&mut *c).await?;
-    let position: i64 = sqlx::query_scalar(
-        "insert into edits (session_id, position, id, label, there, back)
-         values ($1, coalesce((select max(position) from edits where session_id = $1), 0) + 1, $2, $3, $4::json, $5::json)
-         returning position",
-    )
-    .bind(session)
-    .bind(id)
-    .bind(label)
-    .bind(there)
-    .bind(back)
-    .fetch_one(&mut *c)
-    .await?;
-    sqlx::query("delete from edits where session_id = $1 and position <= $2")
-        .bind(session)
-        .bind(position - UNDO_STEPS)
-        .execute(&mut *c)
-        .await?;
-    Ok(())
-}
-
-async fn walk(c: &mut PgConnection, session: Uuid, way: Way, step: Uuid) -> Result<(), StoreError> {
-    let sql = match way {
-        Way::Undo => {
-            "update edits set undone = true where session_id = $1 and id = $2 and position =
-                 (select max(position) from edits where session_id = $1 and not undone)"
-        }
-        Way::Redo => {
-            "update edits set undone = false where session_id = $1 and id = $2 and position =
-                 (select min(position) from edits where session_id = $1 and undone)"
-        }
-    };
-    let walked = sqlx::query(sql).bind(session).bind(step).execute(&mut *c).await?;
-    if walked.rows_affected() == 1 { Ok(()) } else { Err(StoreError::Stale) }
-}
+    select pg_notify($22, $1::text || ' ' || ($3 + 1)::text) from moved";

@@ -65,7 +65,8 @@ impl Store {
             // Addresses are the only words of 64 hexadecimal digits in a document.
             let disowned = sqlx::query(
                 "with texts as (
-                     select document::text as t from sessions where account_id = $1
+                     select p.body::text as t
+                         from pieces p join sessions s on s.id = p.session_id where s.account_id = $1
                      union all select e.there::text || e.back::text
                          from edits e join sessions s on s.id = e.session_id where s.account_id = $1
                      union all select document::text from templates where account_id = $1

@@ -3,6 +3,7 @@
 //! | module | theme |
 //! |---|---|
 //! | [`documents`] | stored documents read, put right, changed: plain computation, no connection |
+//! | `pieces` | a document as rows, and what of them a change writes |
 //! | `sessions` | sessions as they stand, and the list of them |
 //! | `changes` | edits, undo and redo, each exactly once |
 //! | `assets`, `library`, `holdings` | audio, the samples of an account, what it holds and what nothing needs |
@@ -17,6 +18,7 @@ mod holdings;
 mod library;
 mod listen;
 mod logins;
+mod pieces;
 mod presets;
 mod renders;
 mod sessions;
@@ -24,7 +26,7 @@ mod templates;
 
 pub use accounts::Account;
 pub use changes::Done;
-pub use documents::{Kept, Prepared, Step, Way};
+pub use documents::{Kept, Prepared, Read, Step, Way};
 pub use holdings::{Holdings, Swept};
 pub use library::LibrarySound;
 pub use presets::Preset;
@@ -103,6 +105,7 @@ fn is_outage_code(code: &str) -> bool {
 #[derive(Clone)]
 pub struct Store {
     pool: PgPool,
+    known: documents::Known,
 }
 
 impl Store {
@@ -119,12 +122,12 @@ impl Store {
             .test_before_acquire(true)
             .max_lifetime(Duration::from_secs(1800))
             .connect_lazy_with(options);
-        Ok(Store { pool })
+        Ok(Store::on(pool))
     }
 
     /// A store on connections that exist.
     pub fn on(pool: PgPool) -> Self {
-        Store { pool }
+        Store { pool, known: documents::Known::new() }
     }
 
     /// Creates and updates the tables.

@@ -1,6 +1,7 @@
 //! Sessions as they stand, and the list of them.
 
-use crate::documents::{Kept, Row};
+use crate::documents::{Document, Kept, Line};
+use crate::pieces::{Difference, Piece};
 use crate::{Store, StoreError, found};
 use lane_core::session::Session;
 use time::OffsetDateTime;
@@ -36,19 +37,27 @@ impl Store {
     /// Keeps a new session. Its audio must belong to the account.
     pub async fn add_session(&self, account: Uuid, document: &Session) -> Result<Uuid, StoreError> {
         let id = Uuid::new_v4();
-        let row = Row::of(document)?;
+        let line = Line::of(document);
+        let (kinds, keys, bodies) = columns(Difference::between(None, document)?.set);
         self.ask(async |c| {
             sqlx::query(
-                "insert into sessions (id, account_id, title, document, voices, tempo_bpm, audio_bytes)
-                 values ($1, $2, $3, $4::json, $5, $6, $7)",
+                "with made as (
+                     insert into sessions (id, account_id, title, voices, tempo_bpm, audio_bytes)
+                     values ($1, $2, $3, $4, $5, $6) returning id
+                 )
+                 insert into pieces (session_id, kind, key, body)
+                 select made.id, p.kind, p.key, p.body::json
+                 from made, unnest($7::text[], $8::text[], $9::text[]) p(kind, key, body)",
             )
             .bind(id)
             .bind(account)
-            .bind(&row.title)
-            .bind(&row.document)
-            .bind(row.voices)
-            .bind(row.tempo_bpm)
-            .bind(row.audio_bytes)
+            .bind(&line.title)
+            .bind(line.voices)
+            .bind(line.tempo_bpm)
+            .bind(line.audio_bytes)
+            .bind(&kinds)
+            .bind(&keys)
+            .bind(&bodies)
             .execute(c)
             .await?;
             Ok(id)
@@ -66,6 +75,7 @@ impl Store {
                 .bind(account)
                 .execute(c)
                 .await?;
+            self.known.forget(id);
             found((gone.rows_affected() == 1).then_some(()), "the session")
         })
         .await
@@ -74,16 +84,49 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] where the session is not there or belongs to somebody else.
     pub async fn session(&self, account: Uuid, id: Uuid) -> Result<Kept, StoreError> {
+        Ok(self.session_for(account, id, Uuid::nil()).await?.0)
+    }
+
+    /// A session that a change is meant for, and whether that went through already.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where the session is not there or belongs to somebody else.
+    pub async fn session_for(&self, account: Uuid, id: Uuid, change: Uuid) -> Result<(Kept, bool), StoreError> {
+        let kept = |revision, renders_started, document| Kept {
+            id,
+            revision,
+            renders_started,
+            document,
+            known: self.known.clone(),
+        };
         self.ask(async |c| {
-            let row = sqlx::query_as(
-                "select id, document::text as document, revision, renders_started
+            let row: Option<(i64, i32, bool)> = sqlx::query_as(
+                "select revision, renders_started,
+                        exists (select from changes where session_id = $1 and id = $3)
                  from sessions where id = $1 and account_id = $2",
             )
             .bind(id)
             .bind(account)
-            .fetch_optional(c)
+            .bind(change)
+            .fetch_optional(&mut *c)
             .await?;
-            found(row, "the session")
+            let (revision, renders_started, done) = found(row, "the session")?;
+            if let Some(session) = self.known.get(id, revision) {
+                return Ok((kept(revision, renders_started, Document::Read(Box::new(session))), done));
+            }
+            // One statement, so that all pieces are of one revision.
+            let rows: Vec<Row> = sqlx::query_as(
+                "select s.revision, s.renders_started, p.kind, p.key, p.body::text as body
+                 from sessions s join pieces p on p.session_id = s.id where s.id = $1 and s.account_id = $2",
+            )
+            .bind(id)
+            .bind(account)
+            .fetch_all(c)
+            .await?;
+            let (revision, renders_started) =
+                found(rows.first(), "the session").map(|r| (r.revision, r.renders_started))?;
+            let pieces = rows.into_iter().map(|row| row.piece).collect();
+            Ok((kept(revision, renders_started, Document::Stored(pieces)), done))
         })
         .await
     }
@@ -103,4 +146,23 @@ impl Store {
         })
         .await
     }
+}
+
+#[derive(sqlx::FromRow)]
+struct Row {
+    revision: i64,
+    renders_started: i32,
+    #[sqlx(flatten)]
+    piece: Piece,
+}
+
+/// Pieces as columns: kinds, keys, bodies.
+pub(crate) fn columns(pieces: Vec<Piece>) -> (Vec<String>, Vec<String>, Vec<String>) {
+    let mut columns = (Vec::new(), Vec::new(), Vec::new());
+    for Piece { kind, key, body } in pieces {
+        columns.0.push(kind);
+        columns.1.push(key);
+        columns.2.push(body);
+    }
+    columns
 }

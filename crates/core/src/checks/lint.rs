@@ -7,7 +7,9 @@ use super::twins::twins;
 use crate::dsp::{Compressor, Settings};
 use crate::edit::{Edit, ProcessorChange, StripChange};
 use crate::routing::{Means, Way, links, ways};
-use crate::session::{Family, Key, Processor, SendTap, Session, Strip, StripKind, StripSend, Voice, VoiceSource};
+use crate::session::{
+    Family, Key, Processor, SendTap, Session, Shared, Strip, StripKind, StripSend, Voice, VoiceSource,
+};
 use crate::units::{CheckKey, Name, Names, StripId, VoiceId, gain_to_db};
 use serde::Serialize;
 use std::collections::{BTreeMap, HashMap, HashSet};
@@ -312,7 +314,7 @@ impl Found<'_> {
             return;
         }
         let feeds = |v: &&Voice| ways(s, v.channel).iter().any(|way| way.strips.contains(&source.id));
-        let fed: Vec<&Voice> = s.voices.iter().filter(feeds).collect();
+        let fed: Vec<&Voice> = Shared::values(&s.voices).filter(feeds).collect();
         let low: Vec<&&Voice> = fed.iter().filter(|v| v.family == Family::Low).collect();
         let (true, [only]) = (fed.len() > 2, &low[..]) else { return };
         let only = s.strip_name(only.channel);
@@ -331,7 +333,7 @@ impl Found<'_> {
         let (strip, processor, ..) = ducker;
         let Settings::Compressor(set) = &processor.settings else { return };
         let low = |v: &Voice| v.channel == strip.id && matches!(v.family, Family::Bass | Family::Low);
-        if set.attack_ms >= CLICK_MS || set.lookahead_ms > 0.0 || !self.session.voices.iter().any(low) {
+        if set.attack_ms >= CLICK_MS || set.lookahead_ms > 0.0 || !Shared::values(&self.session.voices).any(low) {
             return;
         }
         let sentence = format!(

@@ -470,3 +470,31 @@ fn lanes_of_one_sound_on_two_sides_take_nothing_from_each_other() {
     assert_eq!(checks(&s), []);
     assert!(!of_snare(&s).silent);
 }
+
+/// Of many copies of one sound, each is told once, and none that takes from another is missed.
+#[rstest]
+#[case::the_first(0)]
+#[case::one_between(7)]
+#[case::the_last(29)]
+fn of_many_copies_each_is_told_once(#[case] turned: usize) {
+    let mut s = beat();
+    let voice = snare(&s).0;
+    let edits = vec![Edit::DuplicateVoice { voice, with_chain: false, follows: false }; 29];
+    apply(&mut s, &Edit::Batch { edits }).unwrap();
+    let copies: Vec<(VoiceId, StripId)> =
+        s.voices.iter().filter(|v| v.name.starts_with("Snare")).map(|v| (v.id, v.channel)).collect();
+    assert_eq!(copies.len(), 30);
+    let told = |s: &Session| checks(s).into_iter().map(|c| c.key.to_string()).collect::<Vec<_>>();
+    let begins = |told: &[String], with: &str| told.iter().filter(|key| key.starts_with(with)).count();
+    assert_eq!(begins(&told(&s), "same "), 29);
+    apply(&mut s, &set(copies[turned].1, StripChange::Polarity(Polarity::Inverted))).unwrap();
+    let keys = told(&s);
+    let cancel = if turned == 0 { 29 } else { 1 };
+    assert_eq!((begins(&keys, "cancel "), begins(&keys, "same ")), (cancel, 29 - cancel));
+    // The lane itself says of each other one what that takes from it; the others name it.
+    let asked = |(voice, strip): (VoiceId, StripId)| TraceQuestion { voice: Some(voice), strip, ..question(&s) };
+    assert!(trace(&s, &asked(copies[turned])).silent);
+    for other in copies.iter().filter(|c| **c != copies[turned]) {
+        assert!(trace(&s, &asked(*other)).silent, "nothing is left of it beside the turned one");
+    }
+}

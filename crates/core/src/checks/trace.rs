@@ -2,7 +2,7 @@
 
 use super::gain::{WayGain, later_by, way_gain};
 use super::repair::{Repair, turn_back, undelayed_way};
-use super::twins::{Twins, twins};
+use super::twins::{Twins, twins_of};
 use crate::dsp::Settings;
 use crate::edit::{Edit, ProcessorChange, StripChange};
 use crate::routing::{Hearing, Latencies, Means, Way, ways};
@@ -205,8 +205,8 @@ fn together(open: &[&Walked]) -> String {
 /// Another lane that leaves nothing of this one.
 fn lost(walker: &Walker) -> Option<Stop> {
     let (session, voice) = (walker.session, walker.asked.voice?);
-    let pairs = twins(session);
-    let pair = pairs.iter().find(|p| p.has(voice) && p.cancel_completely())?;
+    let pairs = twins_of(session, voice);
+    let pair = pairs.iter().find(|p| p.cancel_completely())?;
     let (name, edit) = pair.repair(session);
     let other = &pair.other(voice).name;
     stop(format!("{other} plays the same sound at the same time, {}", pair.effect(session)), name, edit)
@@ -216,8 +216,8 @@ fn lost(walker: &Walker) -> Option<Stop> {
 fn beside(walker: &Walker) -> (String, Option<Repair>) {
     let session = walker.session;
     let Some(voice) = walker.asked.voice else { return (String::new(), None) };
-    let pairs = twins(session);
-    let mine: Vec<_> = pairs.iter().filter(|p| p.has(voice) && p.harm()).collect();
+    let pairs = twins_of(session, voice);
+    let mine: Vec<_> = pairs.iter().filter(|p| p.harm()).collect();
     let told =
         |p: &&Twins| format!(" {} plays the same sound at the same time, {}.", p.other(voice).name, p.effect(session));
     let repair = mine.first().map(|p| p.repair(session)).map(|(name, edit)| Repair { name, edit });

@@ -1,11 +1,13 @@
 //! Lanes that play one sound at the same time: what they make of each other, and what mends it.
 
-use super::gain::{later_by, way_gain};
+use super::gain::{WayGain, later_by, way_gain};
 use super::repair::{Repair, turn_back, turn_round, undelayed};
 use crate::edit::Edit;
 use crate::routing::ways;
-use crate::session::{Session, StripKind, Voice, VoiceSource};
-use crate::units::{StripId, VoiceId, gain_to_db};
+use crate::session::{Part, Session, Shared, Strip, StripKind, Voice, VoiceSource};
+use crate::units::{IdMap, StripId, VoiceId, gain_to_db};
+use rustc_hash::FxHasher;
+use std::hash::{Hash, Hasher};
 
 /// Two lanes of one sound that nothing colours.
 pub struct Twins<'a> {
@@ -20,50 +22,98 @@ pub struct Twins<'a> {
 /// Less than this part of the louder one is nothing.
 const NOTHING_LEFT: f64 = 0.03;
 
-/// Every pair of lanes that play one sound at the same time, from the same place between the sides.
-pub fn twins(session: &Session) -> Vec<Twins<'_>> {
-    let figures = |voice: &Voice| {
-        let way = ways(session, voice.channel).into_iter().next()?;
-        Some(way_gain(session, &way)).filter(|f| f.plain && f.gain != 0.0)
+/// A lane that nothing colours, and its way in figures.
+type Lane<'a> = (&'a Voice, WayGain);
+
+/// Lanes that play one sound at the same time, from the same place between the sides: all such of each sound together, in
+/// the order of the board.
+///
+/// * `among` – lanes that are looked at.
+///
+/// Cost: one pass over lanes and hits, and a look along the way of each lane that is not alone.
+fn alike<'a>(session: &'a Session, among: impl Fn(&Voice) -> bool) -> Vec<Vec<Lane<'a>>> {
+    let strips: IdMap<StripId, &Strip> = Shared::values(&session.strips).map(|s| (s.id, s)).collect();
+    let mut parts: IdMap<VoiceId, Vec<&Part>> = IdMap::default();
+    for part in Shared::values(&session.parts) {
+        parts.entry(part.voice).or_default().push(part);
+    }
+    let leader = |v: &Voice| v.follows.unwrap_or(v.id);
+    let played = |v: &Voice| parts.get(&leader(v)).map_or(&[][..], Vec::as_slice);
+    let same_hits = |a: &[&Part], b: &[&Part]| {
+        !a.is_empty()
+            && a.len() == b.len()
+            && a.iter().zip(b).all(|(a, b)| (a.pattern, &a.hits) == (b.pattern, &b.hits))
     };
-    let open = |v: &&Voice| {
-        let strip = session.strip(v.channel);
-        v.source != VoiceSource::Empty && strip.is_some_and(|s| s.kind == StripKind::Channel && !s.mute)
+    let same = |a: &Voice, b: &Voice| {
+        a.source == b.source
+            && (matches!(a.source, VoiceSource::Recording { .. })
+                || leader(a) == leader(b)
+                || same_hits(played(a), played(b)))
     };
-    let place = |v: &Voice| session.strip(v.channel).map(|s| (s.pan_percent, s.width_percent));
-    let lanes: Vec<&Voice> = session.voices.iter().filter(open).collect();
-    let mut found = Vec::new();
-    for (at, first) in lanes.iter().enumerate() {
-        for second in &lanes[at + 1..] {
-            if first.source == second.source
-                && place(first) == place(second)
-                && plays_alike(session, first, second)
-                && let (Some(one), Some(other)) = (figures(first), figures(second))
-            {
-                found.push(Twins { first, second, share: other.gain / one.gain, late: other.delay - one.delay });
+    // Those that could be alike come together; each of them is then looked at.
+    let mut groups: Vec<Vec<&Voice>> = Vec::new();
+    let mut by_look: IdMap<u64, Vec<usize>> = IdMap::default();
+    for voice in Shared::values(&session.voices).filter(|v| v.source != VoiceSource::Empty && among(v)) {
+        let Some(strip) = strips.get(&voice.channel) else { continue };
+        if strip.kind != StripKind::Channel || strip.mute {
+            continue;
+        }
+        let place = |v: &Voice| strips.get(&v.channel).map(|s| (s.pan_percent, s.width_percent));
+        let mut look = FxHasher::default();
+        voice.source.assets().hash(&mut look);
+        (strip.pan_percent.to_bits(), strip.width_percent.to_bits()).hash(&mut look);
+        if let VoiceSource::OneShot { .. } = voice.source {
+            match played(voice) {
+                [] => leader(voice).hash(&mut look),
+                all => all.iter().flat_map(|p| &p.hits).for_each(|h| (h.at_ticks, h.velocity).hash(&mut look)),
             }
         }
+        let known = by_look.entry(look.finish()).or_default();
+        let own = known.iter().find(|at| {
+            let first = groups[**at][0];
+            place(first) == place(voice) && same(first, voice)
+        });
+        match own {
+            Some(at) => groups[*at].push(voice),
+            None => {
+                known.push(groups.len());
+                groups.push(vec![voice]);
+            }
+        }
+    }
+    let figures = |voice: &'a Voice| {
+        let way = ways(session, voice.channel).into_iter().next()?;
+        Some((voice, way_gain(session, &way))).filter(|(_, f)| f.plain && f.gain != 0.0)
+    };
+    let of_some = groups.into_iter().filter(|g| g.len() > 1);
+    of_some.map(|group| group.into_iter().filter_map(figures).collect::<Vec<_>>()).filter(|g| g.len() > 1).collect()
+}
+
+fn pair<'a>((first, one): Lane<'a>, (second, other): Lane<'a>) -> Twins<'a> {
+    Twins { first, second, share: other.gain / one.gain, late: other.delay - one.delay }
+}
+
+/// Of every sound that several lanes play at the same time, from the same place between the sides: the first of them with
+/// each of the others. Where two take from each other, one of them takes from the first.
+pub fn twins(session: &Session) -> Vec<Twins<'_>> {
+    let mut found = Vec::new();
+    for group in alike(session, |_| true) {
+        found.extend(group[1..].iter().map(|other| pair(group[0], *other)));
     }
     found
 }
 
-fn plays_alike(session: &Session, first: &Voice, second: &Voice) -> bool {
-    if matches!(first.source, VoiceSource::Recording { .. }) {
-        return true;
-    }
-    let leader = |v: &Voice| v.follows.unwrap_or(v.id);
-    let parts = |v: &Voice| {
-        let id = leader(v);
-        session.parts.iter().filter(move |p| p.voice == id).map(|p| (p.pattern, &p.hits))
-    };
-    leader(first) == leader(second) || (parts(first).next().is_some() && parts(first).eq(parts(second)))
+/// A lane with each other one that plays its sound at the same time.
+pub fn twins_of(session: &Session, voice: VoiceId) -> Vec<Twins<'_>> {
+    let own = |lane: &Lane| lane.0.id == voice;
+    let Some(group) = alike(session, |_| true).into_iter().find(|g| g.iter().any(own)) else { return Vec::new() };
+    let at = group.iter().position(own).unwrap_or(0);
+    let others = group.iter().enumerate().filter(|(n, _)| *n != at);
+    // The one that stands first on the board is the first.
+    others.map(|(n, other)| if n < at { pair(*other, group[at]) } else { pair(group[at], *other) }).collect()
 }
 
 impl Twins<'_> {
-    pub fn has(&self, voice: VoiceId) -> bool {
-        self.first.id == voice || self.second.id == voice
-    }
-
     pub fn other(&self, voice: VoiceId) -> &Voice {
         if self.first.id == voice { self.second } else { self.first }
     }
@@ -119,8 +169,8 @@ impl Twins<'_> {
 
 /// What mends lanes of one sound that take from each other, where two of some strips are such.
 pub fn same_sound_repair(session: &Session, strips: &[StripId]) -> Option<Repair> {
-    let among = |pair: &Twins| strips.contains(&pair.first.channel) && strips.contains(&pair.second.channel);
-    let pairs = twins(session);
-    let (name, edit) = pairs.iter().find(|p| p.harm() && among(p))?.repair(session);
+    let groups = alike(session, |v| strips.contains(&v.channel));
+    let mut pairs = groups.iter().flat_map(|group| group[1..].iter().map(|other| pair(group[0], *other)));
+    let (name, edit) = pairs.find(Twins::harm)?.repair(session);
     Some(Repair { name, edit })
 }

@@ -76,8 +76,6 @@ pub trait Kind: Sized {
     const REDUCES: bool = false;
     /// Whether it moves a filter by the level; what it does is then counted in semitones of its corner.
     const SWEEPS: bool = false;
-    /// Whether it follows the tempo.
-    const FOLLOWS_TEMPO: bool = false;
     /// Whether it goes by the song's place, so that it works without hearing anything.
     const KEEPS_TIME: bool = false;
     /// What its mix means.
@@ -86,6 +84,11 @@ pub trait Kind: Sized {
     type Course: Words;
     /// What runs.
     type Unit: Unit<Self::Course>;
+
+    /// Whether it follows the tempo.
+    fn follows_tempo(&self) -> bool {
+        false
+    }
 
     /// Works out what one at work follows. Allocates, and takes its time.
     fn course(&self, place: Place) -> Self::Course;

@@ -153,7 +153,7 @@ macro_rules! kinds {
 
             /// Whether it follows the tempo.
             pub fn follows_tempo(&self) -> bool {
-                match self { $(Settings::$kind(_) => $kind::FOLLOWS_TEMPO,)* }
+                match self { $(Settings::$kind(s) => Kind::follows_tempo(s),)* }
             }
 
             /// Whether it takes gain away by the level.

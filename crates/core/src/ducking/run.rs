@@ -291,7 +291,7 @@ fn heard_of(session: &Session, focus: Focus) -> Session {
         session.voices.iter().filter(|v| whole.contains(&v.channel)).filter_map(|v| v.choke_set).collect();
     let mut pruned = session.clone();
     pruned.voices.retain(|v| whole.contains(&v.channel) || v.choke_set.is_some_and(|set| sets.contains(&set)));
-    for strip in &mut pruned.strips {
+    for strip in pruned.strips.iter_mut().map(|s| &mut **s) {
         if !whole.contains(&strip.id) {
             strip.chain.retain(|p| ducked.contains(&strip.id) && focus.hears(p));
         }

@@ -320,8 +320,11 @@ fn with_release(settings: &Settings, ms: f64) -> Option<Settings> {
     let mut set = settings.clone();
     match &mut set {
         Settings::Compressor(c) => (c.release_ms, c.release_in) = (ms, TimeIn::Milliseconds),
-        Settings::Equaliser(e) => e.bands.iter_mut().filter(|b| b.moves()).for_each(|b| b.release_ms = ms),
-        Settings::EnvelopeFilter(f) => f.release_ms = ms,
+        Settings::Equaliser(e) => {
+            let moving = e.bands.iter_mut().filter(|b| b.moves());
+            moving.for_each(|b| (b.release_ms, b.release_in) = (ms, TimeIn::Milliseconds));
+        }
+        Settings::EnvelopeFilter(f) => (f.release_ms, f.release_in) = (ms, TimeIn::Milliseconds),
         _ => return None,
     }
     Some(set)

@@ -4,7 +4,9 @@ use crate::dsp::equaliser::{Band, Equaliser, Shape};
 use crate::dsp::{BeatShape, Compressor, EnvelopeFilter, Gate, Limiter, Settings};
 use crate::edit::{Edit, NewHits, NewVoice, ProcessorChange, apply};
 use crate::engine::LoopRange;
-use crate::session::{AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Session, Strip, Tempo, VoiceSource};
+use crate::session::{
+    AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Session, Shared, Strip, Tempo, VoiceSource,
+};
 use crate::units::{AssetId, ProcessorId, StripId};
 use rstest::rstest;
 use std::f64::consts::TAU;
@@ -183,7 +185,7 @@ impl Scene {
 
     fn set(&mut self, processor: ProcessorId, settings: Settings) {
         let holds = |s: &&Strip| s.chain.iter().any(|p| p.id == processor);
-        let strip = self.session.strips.iter().find(holds).unwrap().id;
+        let strip = Shared::values(&self.session.strips).find(holds).unwrap().id;
         self.edit(Edit::SetProcessor { strip, processor, change: ProcessorChange::Settings(settings) });
     }
 }

@@ -3,7 +3,7 @@
 use super::EditError;
 use super::find::{new_channel, strip_mut, voice_mut, with_new_ids};
 use super::strips::drop_empty_channels;
-use crate::session::{Hit, Part, SCHEMA, Session, Strip, StripKind, StripSend, Voice, at_most, limits};
+use crate::session::{Hit, Part, SCHEMA, Session, Shared, Strip, StripKind, StripSend, Voice, at_most, limits};
 use crate::units::Names;
 use crate::units::{PatternId, StripId, VoiceId};
 use serde::{Deserialize, Serialize};
@@ -59,7 +59,7 @@ fn needed_strips(from: &Session, voices: &[VoiceId]) -> Vec<StripId> {
         }
     }
     let wanted = |s: &&Strip| matches!(s.kind, StripKind::Bus | StripKind::Return) && needed.contains(&s.id);
-    from.strips.iter().filter(wanted).map(|s| s.id).collect()
+    Shared::values(&from.strips).filter(wanted).map(|s| s.id).collect()
 }
 
 /// A strip of the same name and kind, or the mix bus for a mix bus.
@@ -68,7 +68,7 @@ fn counterpart(s: &Session, from: &Session, strip: &Strip) -> Option<StripId> {
         return Some(s.mix_bus);
     }
     let same = |x: &&Strip| x.kind == strip.kind && x.name.eq_ignore_ascii_case(&strip.name);
-    s.strips.iter().find(same).map(|x| x.id)
+    Shared::values(&s.strips).find(same).map(|x| x.id)
 }
 
 pub(super) fn insert(s: &mut Session, what: &Insertion) -> Result<(), EditError> {
@@ -80,12 +80,12 @@ pub(super) fn insert(s: &mut Session, what: &Insertion) -> Result<(), EditError>
         from.to_mut().settle();
     }
     let from = from.as_ref();
-    let chosen: Vec<&Voice> = from.voices.iter().filter(|v| what.voices.contains(&v.id)).collect();
+    let chosen: Vec<&Voice> = Shared::values(&from.voices).filter(|v| what.voices.contains(&v.id)).collect();
     if chosen.is_empty() {
         return Err(EditError::Nothing);
     }
     from.validate()?;
-    super::lanes::add_assets(s, &from.assets);
+    super::lanes::add_assets(s, Shared::values(&from.assets));
     // Strips of the other session and what they are here.
     let mut here: HashMap<StripId, StripId> = HashMap::new();
     if let (Some(theirs), Some(ours)) = (from.main(), s.main()) {
@@ -109,7 +109,7 @@ pub(super) fn insert(s: &mut Session, what: &Insertion) -> Result<(), EditError>
                 let new = StripId(s.take_id());
                 let name = names.take(&strip.name);
                 let at = s.strips.iter().position(|x| x.kind == strip.kind || x.kind == StripKind::Main);
-                s.strips.insert(at.unwrap_or(s.strips.len()), Strip { id: new, name, ..strip.clone() });
+                s.strips.insert(at.unwrap_or(s.strips.len()), Strip { id: new, name, ..strip.clone() }.into());
                 made.push(id);
                 new
             }
@@ -172,7 +172,7 @@ fn insert_voices(
         ids.insert(voice.id, id);
         let name = names.take(&voice.name);
         let channel = *here.get(&voice.channel).ok_or(EditError::Nothing)?;
-        s.voices.push(Voice { id, name, channel, follows: None, ..(*voice).clone() });
+        s.voices.push(Voice { id, name, channel, follows: None, ..(*voice).clone() }.into());
     }
     for voice in chosen {
         let id = ids[&voice.id];
@@ -184,7 +184,7 @@ fn insert_voices(
         let end = s.pattern(pattern).map_or(0, |p| p.bars.saturating_mul(s.header.metre.bar_ticks()));
         let hits: Vec<Hit> = part.hits.iter().filter(|h| h.at_ticks < end).copied().collect();
         if !hits.is_empty() {
-            s.parts.push(Part { pattern, voice: id, hits, ..part.clone() });
+            s.parts.push(Part { pattern, voice: id, hits, ..(**part).clone() }.into());
         }
     }
     Ok(())

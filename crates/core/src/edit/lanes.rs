@@ -3,7 +3,8 @@
 use super::find::{new_channel, strip_mut, voice_mut};
 use super::{EditError, song, strips};
 use crate::session::{
-    AssetRef, Family, Hit, Hold, Layer, Part, Session, Song, Strip, Voice, VoiceSource, at_most, in_range, limits,
+    AssetRef, Family, Hit, Hold, Layer, Part, Session, Shared, Song, Strip, Voice, VoiceSource, at_most, in_range,
+    limits,
 };
 use crate::units::Names;
 use crate::units::{AssetId, Name, PatternId, StripId, StripName, TICKS_PER_QUARTER, VoiceId};
@@ -47,9 +48,10 @@ pub(super) fn each(s: &mut Session, voices: &[VoiceId], change: impl Fn(&mut Voi
     voices.iter().try_for_each(|id| voice_mut(s, *id).map(&change))
 }
 
-pub(super) fn add_assets(s: &mut Session, assets: &[AssetRef]) {
+pub(super) fn add_assets<'a>(s: &mut Session, assets: impl IntoIterator<Item = &'a AssetRef>) {
     let mut known: HashSet<AssetId> = s.assets.iter().map(|a| a.id.clone()).collect();
-    s.assets.extend(assets.iter().filter(|a| known.insert(a.id.clone())).cloned());
+    let new = assets.into_iter().filter(|a| known.insert(a.id.clone()));
+    s.assets.extend(new.cloned().map(Shared::new));
 }
 
 /// The names of all voices.
@@ -67,7 +69,7 @@ pub(super) fn add_voices(s: &mut Session, voices: &[NewVoice], assets: &[AssetRe
         strip_mut(s, channel)?.trim_db = new.trim_db;
         let id = VoiceId(s.take_id());
         let name = names.take(&new.name);
-        s.voices.push(Voice::new(id, name, new.family, new.source.clone(), channel));
+        s.voices.push(Voice::new(id, name, new.family, new.source.clone(), channel).into());
         for part in &new.hits {
             song::set_hits(s, part.pattern, id, part.hits.clone())?;
         }
@@ -108,11 +110,12 @@ pub(super) fn remove_voices(s: &mut Session, voices: &[VoiceId]) -> Result<(), E
     for follower in followers {
         follow(s, follower, None)?;
     }
-    for kept in &mut s.takes {
-        kept.groups.retain(|g| !voices.contains(&g.voice));
+    let gone: HashSet<VoiceId> = voices.iter().copied().collect();
+    for kept in s.takes.iter_mut().filter(|k| k.groups.iter().any(|g| gone.contains(&g.voice))) {
+        kept.groups.retain(|g| !gone.contains(&g.voice));
     }
-    s.voices.retain(|v| !voices.contains(&v.id));
-    s.parts.retain(|p| !voices.contains(&p.voice));
+    s.voices.retain(|v| !gone.contains(&v.id));
+    s.parts.retain(|p| !gone.contains(&p.voice));
     strips::drop_empty_channels(s);
     Ok(())
 }
@@ -149,12 +152,17 @@ pub(super) fn follow(s: &mut Session, voice: VoiceId, leader: Option<VoiceId>) -
     }
     s.parts.retain(|p| p.voice != voice);
     if let (Some(old), None) = (old, leader) {
-        let copies: Vec<Part> =
-            s.parts.iter().filter(|p| p.voice == old).map(|p| Part { voice, ..p.clone() }).collect();
-        s.parts.extend(copies);
+        copy_parts(s, old, voice);
     }
     voice_mut(s, voice)?.follows = leader;
     Ok(())
+}
+
+/// Gives a voice what another one plays, in all patterns.
+fn copy_parts(s: &mut Session, from: VoiceId, to: VoiceId) {
+    let of = Shared::values(&s.parts).filter(|p| p.voice == from);
+    let copies: Vec<_> = of.map(|p| Shared::new(Part { voice: to, ..p.clone() })).collect();
+    s.parts.extend(copies);
 }
 
 /// A copy of a lane below it, on a channel of its own.
@@ -177,11 +185,9 @@ pub(super) fn duplicate(
     let leader = old.follows.unwrap_or(voice);
     let copy = Voice { id, name, channel, follows: follows.then_some(leader), ..old };
     let at = s.voices.iter().position(|v| v.id == voice).map_or(s.voices.len(), |n| n + 1);
-    s.voices.insert(at, copy);
+    s.voices.insert(at, copy.into());
     if !follows {
-        let copies: Vec<Part> =
-            s.parts.iter().filter(|p| p.voice == leader).map(|p| Part { voice: id, ..p.clone() }).collect();
-        s.parts.extend(copies);
+        copy_parts(s, leader, id);
     }
     Ok(id)
 }

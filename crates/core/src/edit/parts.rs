@@ -292,7 +292,7 @@ impl Edit {
                     SplitTarget::Voice { voice: _ } => None,
                 })
                 .collect(),
-            Edit::InsertLanes { insertion } => insertion.from.assets.iter_mut().collect(),
+            Edit::InsertLanes { insertion } => insertion.from.assets.iter_mut().map(|a| &mut **a).collect(),
             Edit::Batch { edits } => edits.iter_mut().flat_map(Edit::assets_mut).collect(),
             Edit::SetHeader { .. }
             | Edit::RemoveVoices { .. }

@@ -1,7 +1,7 @@
 //! Where sounds and notes that come in go: to a lane that waits for them, else to a new one, on its family's bus where
 //! there is one. Proposals only; what is done is an edit.
 
-use crate::session::{Family, Role, Session, StripKind, Voice, VoiceSource};
+use crate::session::{Family, Role, Session, Shared, StripKind, Voice, VoiceSource};
 use crate::units::{Name, StripId, VoiceId};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
@@ -45,7 +45,8 @@ fn fits(voice: &Voice, role: &Role, incoming: &Incoming, names: &Role) -> Option
 /// Cost: lanes times sounds.
 fn matched(s: &Session, incoming: &[Incoming], among: impl Fn(&Voice) -> bool) -> Vec<Option<VoiceId>> {
     let roles: Vec<Role> = incoming.iter().map(|i| Role::of(&i.name)).collect();
-    let lanes: Vec<(&Voice, Role)> = s.voices.iter().filter(|v| among(v)).map(|v| (v, Role::of(&v.name))).collect();
+    let lanes: Vec<(&Voice, Role)> =
+        Shared::values(&s.voices).filter(|v| among(v)).map(|v| (v, Role::of(&v.name))).collect();
     let mut pairs: Vec<(u32, usize, usize)> = Vec::new();
     for (lane, (voice, role)) in lanes.iter().enumerate() {
         for (at, wanted) in incoming.iter().enumerate() {

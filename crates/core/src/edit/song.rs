@@ -1,7 +1,7 @@
 //! Edits of time: header, patterns, hits, sections.
 
 use super::EditError;
-use crate::session::{Header, Hit, Humanise, Part, Pattern, Section, Session};
+use crate::session::{Header, Hit, Humanise, Part, Pattern, Section, Session, Shared};
 use crate::units::{Name, Names, PatternId, SectionId, VoiceId};
 use std::collections::HashMap;
 
@@ -33,7 +33,7 @@ pub(super) fn set_hits(
         }
         (Some(at), false) => s.parts[at].hits = hits,
         (None, true) => {}
-        (None, false) => s.parts.push(Part::new(pattern, voice, hits)),
+        (None, false) => s.parts.push(Part::new(pattern, voice, hits).into()),
     }
     Ok(())
 }
@@ -52,7 +52,7 @@ pub(super) fn add_pattern(
     bars: u32,
     copy_of: Option<PatternId>,
 ) -> Result<(), EditError> {
-    let copied: Vec<Part> = match copy_of {
+    let copied: Vec<Shared<Part>> = match copy_of {
         Some(from) => {
             find_pattern(s, from)?;
             s.parts.iter().filter(|p| p.pattern == from).cloned().collect()
@@ -60,15 +60,15 @@ pub(super) fn add_pattern(
         None => Vec::new(),
     };
     let id = PatternId(s.take_id());
-    s.patterns.push(Pattern { id, name: name.clone(), bars });
-    s.parts.extend(copied.into_iter().map(|p| Part { pattern: id, ..p }));
+    s.patterns.push(Pattern { id, name: name.clone(), bars }.into());
+    s.parts.extend(copied.into_iter().map(|p| Shared::new(Part { pattern: id, ..p.into_inner() })));
     drop_hits_outside(s);
     Ok(())
 }
 
 pub(super) fn set_pattern(s: &mut Session, pattern: &Pattern) -> Result<(), EditError> {
     let at = find_pattern(s, pattern.id)?;
-    s.patterns[at] = pattern.clone();
+    *s.patterns[at] = pattern.clone();
     drop_hits_outside(s);
     Ok(())
 }
@@ -76,9 +76,11 @@ pub(super) fn set_pattern(s: &mut Session, pattern: &Pattern) -> Result<(), Edit
 fn drop_hits_outside(s: &mut Session) {
     let bar = s.header.metre.bar_ticks();
     let bars: HashMap<PatternId, u32> = s.patterns.iter().map(|p| (p.id, p.bars)).collect();
+    let end = |part: &Part| bars.get(&part.pattern).map_or(u32::MAX, |bars| bars.saturating_mul(bar));
     for part in &mut s.parts {
-        if let Some(bars) = bars.get(&part.pattern) {
-            part.hits.retain(|h| h.at_ticks < bars.saturating_mul(bar));
+        let end = end(part);
+        if part.hits.iter().any(|h| h.at_ticks >= end) {
+            part.hits.retain(|h| h.at_ticks < end);
         }
     }
     s.parts.retain(|p| !p.hits.is_empty());
@@ -172,7 +174,7 @@ pub(super) fn add_section(
     find_pattern(s, pattern)?;
     let id = SectionId(s.take_id());
     let at = (at as usize).min(s.sections.len());
-    s.sections.insert(at, Section { id, name: name.clone(), pattern, bars });
+    s.sections.insert(at, Section { id, name: name.clone(), pattern, bars }.into());
     Ok(())
 }
 
@@ -182,7 +184,7 @@ const NEW_PATTERN_BARS: u32 = 4;
 /// A pattern of its own for a section: empty, or what it plays now once more.
 pub(super) fn give_pattern(s: &mut Session, section: SectionId, copy: bool) -> Result<(), EditError> {
     let at = find_section(s, section)?;
-    let Section { pattern, bars, .. } = s.sections[at];
+    let Section { pattern, bars, .. } = *s.sections[at];
     let bars = if copy { s.patterns[find_pattern(s, pattern)?].bars } else { bars.min(NEW_PATTERN_BARS) };
     let mut names = Names::of(s.patterns.iter().map(|p| p.name.as_str()));
     let letters = ('A'..='Z').filter_map(|letter| Name::new(&letter.to_string()).ok());
@@ -196,7 +198,7 @@ pub(super) fn give_pattern(s: &mut Session, section: SectionId, copy: bool) -> R
 
 pub(super) fn set_section(s: &mut Session, section: &Section) -> Result<(), EditError> {
     let at = find_section(s, section.id)?;
-    s.sections[at] = section.clone();
+    *s.sections[at] = section.clone();
     Ok(())
 }
 

@@ -2,9 +2,10 @@
 
 use super::EditError;
 use super::find::{new_channel, strip_mut, voice_mut, with_new_ids};
-use crate::session::{LaneTarget, Polarity, Session, Strip, StripKind, StripSend};
+use crate::session::{Key, LaneTarget, Polarity, Session, Strip, StripKind, StripSend};
 use crate::units::{Name, Names, StripId, StripName, VoiceId};
 use serde::{Deserialize, Serialize};
+use std::collections::HashSet;
 
 /// A change of one value of a strip.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -105,7 +106,7 @@ pub(super) fn share_channel(s: &mut Session, voices: &[VoiceId], channel: StripI
 
 /// Removes channels and triggers without a voice, and what names them.
 pub(super) fn drop_empty_channels(s: &mut Session) {
-    let used: Vec<StripId> = s.voices.iter().map(|v| v.channel).collect();
+    let used: HashSet<StripId> = s.voices.iter().map(|v| v.channel).collect();
     s.strips.retain(|x| !x.takes_voices() || used.contains(&x.id));
     forget_missing(s);
 }
@@ -113,8 +114,13 @@ pub(super) fn drop_empty_channels(s: &mut Session) {
 /// Takes strips that are gone out of sends, keys and the stem plan. A key without a source stays, silent, so
 /// that nothing starts to listen to itself.
 fn forget_missing(s: &mut Session) {
-    let ids: Vec<StripId> = s.strips.iter().map(|x| x.id).collect();
-    for strip in &mut s.strips {
+    let ids: HashSet<StripId> = s.strips.iter().map(|x| x.id).collect();
+    let gone = |id: StripId| !ids.contains(&id);
+    let names_one = |strip: &Strip| {
+        let keys = strip.chain.iter().filter_map(|p| p.key);
+        strip.sends.iter().any(|send| gone(send.to)) || keys.flat_map(Key::sources).any(gone)
+    };
+    for strip in s.strips.iter_mut().filter(|strip| names_one(strip)) {
         strip.sends.retain(|send| ids.contains(&send.to));
         for key in strip.chain.iter_mut().filter_map(|p| p.key.as_mut()) {
             *key = key.with_sources(|source| ids.contains(&source).then_some(source));
@@ -190,7 +196,7 @@ pub(super) fn new_return(s: &mut Session, name: &Name, feeders: &[StripId], sile
     if silent {
         made.fader_db = crate::units::OFF_DB;
     }
-    s.strips.insert(at, made);
+    s.strips.insert(at, made.into());
     if feeders.is_empty() { Ok(()) } else { set_send(s, feeders, &StripSend::new(id)) }
 }
 
@@ -206,7 +212,7 @@ pub(super) fn new_bus(s: &mut Session, name: &Name, feeders: &[StripId]) -> Resu
     let mix = s.strips.iter().position(|x| x.id == s.mix_bus && x.kind == StripKind::Bus);
     let at = mix.unwrap_or(at).min(at.max(1));
     let name = free_name(s, name);
-    s.strips.insert(at, Strip::new(id, StripKind::Bus, name.into(), Some(output)));
+    s.strips.insert(at, Strip::new(id, StripKind::Bus, name.into(), Some(output)).into());
     if feeders.is_empty() { Ok(()) } else { set_output(s, feeders, Some(id)) }
 }
 

@@ -5,7 +5,7 @@ use super::placing::{Incoming, note_lanes, takes_notes};
 use super::{EditError, song};
 use crate::midi::{self, TakeLine};
 use crate::session::{
-    AssetRef, Family, Hold, KeptTake, Layer, NoteKey, Section, Session, Take, TakeGroup, VoiceSource, at_most, limits,
+    AssetRef, Family, Hold, KeptTake, Layer, NoteKey, Session, Take, TakeGroup, VoiceSource, at_most, limits,
 };
 use crate::units::{Name, PatternId, TakeId, VoiceId};
 use serde::{Deserialize, Serialize};
@@ -143,7 +143,7 @@ pub(super) fn add(s: &mut Session, take: &Take, sounds: &[TakeSound], to: &[Note
     let bars = last / s.header.metre.bar_ticks() + 1;
     let pattern = if untouched { take_over(s, bars) } else { append(s, &Name::cleaned(&take.name, "Take"), bars)? };
     let id = TakeId(s.take_id());
-    s.takes.push(KeptTake { id, take: take.clone(), pattern, groups: vec![] });
+    s.takes.push(KeptTake { id, take: take.clone(), pattern, groups: vec![] }.into());
     let lines = midi::lines(take, s.header.metre.bar_ticks());
     let splits = split_as(s, proposal(s, &lines, sounds), to);
     split(s, id, &splits)
@@ -169,7 +169,9 @@ fn split_as(s: &Session, proposed: Vec<Proposed>, to: &[NotesTo]) -> Vec<Split> 
 fn take_over(s: &mut Session, bars: u32) -> PatternId {
     let pattern = s.patterns[0].id;
     s.patterns[0].bars = bars;
-    s.sections = vec![Section { bars, pattern, ..s.sections[0].clone() }];
+    s.sections.truncate(1);
+    let first = &mut *s.sections[0];
+    (first.bars, first.pattern) = (bars, pattern);
     pattern
 }
 

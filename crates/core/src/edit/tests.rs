@@ -166,7 +166,7 @@ fn a_shorter_pattern_drops_what_lies_behind_its_end() {
     let (pattern, voice) = (s.patterns[0].id, named(&s, "Kick"));
     apply(&mut s, &Edit::SetHits { pattern, voice, hits: vec![hit(3900), hit(0)] }).unwrap();
     assert_eq!(s.hits(pattern, voice)[0].at_ticks, 0);
-    let shorter = Pattern { bars: 1, ..s.patterns[0].clone() };
+    let shorter = Pattern { bars: 1, ..(*s.patterns[0]).clone() };
     apply(&mut s, &Edit::SetPattern { pattern: shorter }).unwrap();
     assert_eq!(s.hits(pattern, voice), [hit(0)]);
 }
@@ -540,3 +540,4 @@ mod chains;
 mod documents;
 mod placing;
 mod routed;
+mod shared;

@@ -5,9 +5,9 @@ use super::connection::Source;
 use super::plan::{ConnectionPlan, Plan, SlotSetting, StripPlan};
 use super::player::{kernel_step, write_source};
 use super::score::{Grid, Score, moves_percent};
-use crate::session::{Part, Session, Song, Voice, VoiceSource};
-use crate::units::{AssetId, PatternId, VoiceId};
-use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
+use crate::session::{Part, Session, Shared, Song, Voice, VoiceSource};
+use crate::units::{AssetId, IdMap, IdSet, PatternId, VoiceId};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 /// What a record says.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -79,8 +79,7 @@ impl Compiler {
 
     /// What is new in a valid document since the last call, as words for [`super::Engine::take`]; everything at first.
     ///
-    /// Cost: linear in the document for finding what changed, without a copy of what did not; what it takes to say it
-    /// goes by what changed.
+    /// Cost: a look at each piece of the document for finding what changed; what it takes to say it goes by what changed.
     pub fn changes(&mut self, session: &Session) -> &[f64] {
         self.words.clear();
         let seen = self.seen.take();
@@ -92,7 +91,7 @@ impl Compiler {
             self.write_grid(old, session);
             let plan = self.write_strips(old, old_plan, session);
             self.write_voices(old, old_plan, session, &plan);
-            self.seen = Some((follow(seen.map(|(old, _)| old), session), plan));
+            self.seen = Some((session.clone(), plan));
         } else {
             self.seen = seen;
         }
@@ -122,7 +121,7 @@ impl Compiler {
     fn write_strips(&mut self, old: Option<&Session>, old_plan: Option<&Plan>, session: &Session) -> Plan {
         let routed = |s: &Session| {
             let of = |v: &Voice| (v.id, v.channel, v.choke_set, std::mem::discriminant(&v.source));
-            s.voices.iter().map(of).collect::<Vec<_>>()
+            Shared::values(&s.voices).map(of).collect::<Vec<_>>()
         };
         if let (Some(old), Some(plan)) = (old, old_plan)
             && old.strips == session.strips
@@ -171,8 +170,16 @@ impl Compiler {
     }
 
     fn write_voices(&mut self, old: Option<&Session>, old_plan: Option<&Plan>, session: &Session, plan: &Plan) {
-        let known: HashSet<VoiceId> = old_plan.into_iter().flat_map(|p| p.voices.iter().map(|v| v.id)).collect();
-        let by_id = |s: &'_ Session| -> HashMap<VoiceId, usize> {
+        let same = |old: &Session| {
+            (&old.voices, &old.parts, &old.assets) == (&session.voices, &session.parts, &session.assets)
+                && old.header.swing == session.header.swing
+                && old.header.sample_rate == session.header.sample_rate
+        };
+        if old.is_some_and(same) && old_plan.is_some_and(|old| old.voices == plan.voices) {
+            return;
+        }
+        let known: IdSet<VoiceId> = old_plan.into_iter().flat_map(|p| p.voices.iter().map(|v| v.id)).collect();
+        let by_id = |s: &'_ Session| -> IdMap<VoiceId, usize> {
             s.voices.iter().enumerate().map(|(at, v)| (v.id, at)).collect()
         };
         let (was_at, is_at) = (old.map(by_id).unwrap_or_default(), by_id(session));
@@ -183,7 +190,7 @@ impl Compiler {
         for (at, planned) in plan.voices.iter().enumerate() {
             let voice = &session.voices[is_at[&planned.id]];
             let before = was_at.get(&voice.id).filter(|_| known.contains(&voice.id));
-            let before = old.zip(before).map(|(old, at)| (old, &old.voices[*at]));
+            let before = old.zip(before).map(|(old, at)| (old, &*old.voices[*at]));
             let lengths = |s: &Session, v: &Voice| {
                 v.source.assets().iter().map(|id| s.asset(id).map_or(0, |a| a.frames)).collect::<Vec<_>>()
             };
@@ -214,7 +221,7 @@ impl Compiler {
                 if let Some((old, was)) = before {
                     parts.extend(old.parts.iter().filter(|p| p.voice == leader(was)).map(|p| (p.pattern, None)));
                 }
-                let new = session.parts.iter().filter(|p| p.voice == leader(voice));
+                let new = Shared::values(&session.parts).filter(|p| p.voice == leader(voice));
                 parts.extend(new.map(|p| (p.pattern, Some(p))));
             } else if let Some(changed) = changed.as_ref().and_then(|c| c.get(&leader(voice))) {
                 parts.extend(changed.iter().copied());
@@ -268,35 +275,13 @@ fn number(numbers: &mut HashMap<AssetId, usize>, id: &AssetId) -> usize {
     next
 }
 
-/// The old document made the new one, copying only lists that differ.
-fn follow(old: Option<Session>, session: &Session) -> Session {
-    let Some(mut old) = old else { return session.clone() };
-    fn list<T: Clone + PartialEq>(old: &mut T, new: &T) {
-        if old != new {
-            old.clone_from(new);
-        }
-    }
-    list(&mut old.header, &session.header);
-    list(&mut old.assets, &session.assets);
-    list(&mut old.voices, &session.voices);
-    list(&mut old.strips, &session.strips);
-    list(&mut old.patterns, &session.patterns);
-    list(&mut old.parts, &session.parts);
-    list(&mut old.takes, &session.takes);
-    list(&mut old.sections, &session.sections);
-    list(&mut old.stem_plan, &session.stem_plan);
-    list(&mut old.dismissed, &session.dismissed);
-    old.next_id = session.next_id;
-    old
-}
-
-type Changed<'a> = HashMap<VoiceId, Vec<(PatternId, Option<&'a Part>)>>;
+type Changed<'a> = IdMap<VoiceId, Vec<(PatternId, Option<&'a Part>)>>;
 
 /// Parts that are new or other by voice, and those that are gone.
 fn changed_parts<'a>(old: Option<&Session>, session: &'a Session) -> Changed<'a> {
-    let mut before: HashMap<(PatternId, VoiceId), &Part> =
-        old.into_iter().flat_map(|s| &s.parts).map(|p| ((p.pattern, p.voice), p)).collect();
-    let mut changed = Changed::new();
+    let mut before: IdMap<(PatternId, VoiceId), &Part> =
+        old.into_iter().flat_map(|s| Shared::values(&s.parts)).map(|p| ((p.pattern, p.voice), p)).collect();
+    let mut changed = Changed::default();
     for part in &session.parts {
         if before.remove(&(part.pattern, part.voice)) != Some(part) {
             changed.entry(part.voice).or_default().push((part.pattern, Some(part)));

@@ -9,9 +9,8 @@ use super::player::Ringing;
 use super::score::{Grid, Score};
 use crate::dsp::SlotPlan;
 use crate::routing::{Hearing, Latencies, Link, Means, links};
-use crate::session::{Key, SendTap, Session, Strip, VoiceSource};
-use crate::units::{AssetId, ProcessorId, StripId, VoiceId, db_to_gain};
-use std::collections::HashMap;
+use crate::session::{Key, SendTap, Session, Shared, Strip, VoiceSource};
+use crate::units::{AssetId, IdMap, ProcessorId, StripId, VoiceId, db_to_gain};
 
 /// One processor of a chain.
 #[derive(Debug, Clone, PartialEq)]
@@ -86,9 +85,9 @@ impl Plan {
             order.retain(|id| *id != main.id);
             order.push(main.id);
         }
-        let places: HashMap<StripId, usize> = order.iter().enumerate().map(|(at, id)| (*id, at)).collect();
+        let places: IdMap<StripId, usize> = order.iter().enumerate().map(|(at, id)| (*id, at)).collect();
         let place = |id: StripId| places.get(&id).copied();
-        let by_id: HashMap<StripId, &Strip> = session.strips.iter().map(|s| (s.id, s)).collect();
+        let by_id: IdMap<StripId, &Strip> = Shared::values(&session.strips).map(|s| (s.id, s)).collect();
         let hearing = Hearing::new(session);
         let law = session.header.pan_law;
         let strips: Vec<StripPlan> = order
@@ -158,7 +157,7 @@ impl Plan {
         connections.sort_by_key(|c| c.from);
         let voice =
             |v: &crate::session::Voice| Some(VoicePlan { id: v.id, strip: place(v.channel)?, choke_set: v.choke_set });
-        let voices = session.voices.iter().filter_map(voice).collect();
+        let voices = Shared::values(&session.voices).filter_map(voice).collect();
         Plan { strips, connections, voices, sample_rate: session.header.sample_rate }
     }
 

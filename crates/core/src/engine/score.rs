@@ -278,7 +278,7 @@ pub fn planned_hits(session: &crate::session::Session, channels: &[StripId], fro
     let grid = Grid::of(session);
     let mut found = Vec::new();
     let plays = |v: &&Voice| channels.contains(&v.channel) && matches!(v.source, VoiceSource::OneShot { .. });
-    for voice in session.voices.iter().filter(plays) {
+    for voice in crate::session::Shared::values(&session.voices).filter(plays) {
         let score = Score::of(session, voice);
         score.sounds_in(&grid, from, to, &mut |event| {
             found.push(event.begin(score.moves_percent));
@@ -465,21 +465,15 @@ mod tests {
         let mut s = Session::new("Random", 48_000);
         s.header.tempo_bpm = Tempo::new(40.0 + upto(200) as f64).unwrap();
         s.header.swing.percent = 50.0 + upto(25) as f64;
-        s.voices.push(crate::session::Voice::new(
-            VoiceId(90),
-            "V".into(),
-            crate::session::Family::Low,
-            crate::session::VoiceSource::Empty,
-            crate::units::StripId(1),
-        ));
-        s.patterns.push(crate::session::Pattern { id: PatternId(50), name: "B".into(), bars: 1 });
+        let (family, source) = (crate::session::Family::Low, crate::session::VoiceSource::Empty);
+        let voice = crate::session::Voice::new(VoiceId(90), "V".into(), family, source, crate::units::StripId(1));
+        s.voices.push(voice.into());
+        s.patterns.push(crate::session::Pattern { id: PatternId(50), name: "B".into(), bars: 1 }.into());
         s.voices.last_mut().unwrap().late_ms = [0.0, -100.0, 62.5][upto(3) as usize];
         s.sections = (0..4)
-            .map(|n| Section {
-                id: SectionId(60 + n),
-                name: "S".into(),
-                pattern: if upto(2) == 0 { PatternId(50) } else { s.patterns[0].id },
-                bars: 1 + upto(3) as u32,
+            .map(|n| {
+                let pattern = if upto(2) == 0 { PatternId(50) } else { s.patterns[0].id };
+                Section { id: SectionId(60 + n), name: "S".into(), pattern, bars: 1 + upto(3) as u32 }.into()
             })
             .collect();
         for pattern in [s.patterns[0].id, PatternId(50)] {
@@ -500,7 +494,7 @@ mod tests {
                 tune_ct: 20.0,
             });
             let loop_ticks = (upto(3) == 0).then(|| 240 + upto(4000) as u32);
-            s.parts.push(Part { loop_ticks, humanise, ..Part::new(pattern, VoiceId(90), hits) });
+            s.parts.push(Part { loop_ticks, humanise, ..Part::new(pattern, VoiceId(90), hits) }.into());
         }
         let (mut grid, mut score, mut words) = (Grid::new(), Score::new(), Vec::new());
         Grid::write(&Song::new(&s), &mut words);

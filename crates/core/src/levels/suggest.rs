@@ -8,7 +8,7 @@ use crate::dsp::equaliser::{Shape, Slope};
 use crate::dsp::{Band, Equaliser, Settings, StereoImage};
 use crate::edit::{Edit, StripChange};
 use crate::engine::Station;
-use crate::session::{Family, Session, Strip, StripKind, limits};
+use crate::session::{Family, Session, Shared, Strip, StripKind, limits};
 use crate::units::StripId;
 use serde::Serialize;
 
@@ -81,7 +81,7 @@ fn cancels(session: &Session, measured: &Measured, sum: &SumLine) -> Option<Sugg
     });
     let sounds = |s: &&Strip| measured.at(s.id, Station::Out).is_some_and(|l| l.rms_dbfs.is_some());
     let feeds = |s: &&Strip| s.output == Some(sum.strip) || s.send_to(sum.strip).is_some_and(|send| !send.mute);
-    let feeders: Vec<&Strip> = session.strips.iter().filter(feeds).filter(sounds).collect();
+    let feeders: Vec<&Strip> = Shared::values(&session.strips).filter(feeds).filter(sounds).collect();
     // Lanes of one sound are known to cancel; of two it is plain which to turn round; of more it is for ears.
     let repair = match &feeders[..] {
         _ if let Some(repair) = same_sound_repair(session, &feeders.iter().map(|s| s.id).collect::<Vec<_>>()) => {

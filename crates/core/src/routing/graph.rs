@@ -1,10 +1,9 @@
 //! Connections between strips, their order, and the ways along them.
 
 use crate::session::{DocumentError, Session};
-use crate::units::{ProcessorId, StripId};
+use crate::units::{IdMap, IdSet, ProcessorId, StripId};
 use petgraph::algo::toposort;
 use petgraph::graphmap::DiGraphMap;
-use std::collections::{HashMap, HashSet};
 
 /// How one strip feeds another.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
@@ -49,7 +48,7 @@ pub fn links(session: &Session) -> Vec<Link> {
 /// # Errors
 /// [`DocumentError::Loop`] with the names along the loop, the first again at the end.
 pub fn order(session: &Session) -> Result<Vec<StripId>, DocumentError> {
-    let mut graph = DiGraphMap::<StripId, ()>::new();
+    let mut graph = DiGraphMap::<StripId, (), rustc_hash::FxBuildHasher>::default();
     // Reversed, since the sort takes later nodes first among equals.
     for strip in session.strips.iter().rev() {
         graph.add_node(strip.id);
@@ -63,7 +62,7 @@ pub fn order(session: &Session) -> Result<Vec<StripId>, DocumentError> {
 
 /// The loop through a strip, in names; sends and keys are called so.
 fn loop_path(session: &Session, links: &[Link], start: StripId) -> Vec<String> {
-    let mut came_by: HashMap<StripId, Link> = HashMap::new();
+    let mut came_by: IdMap<StripId, Link> = IdMap::default();
     let mut open = vec![start];
     while let Some(at) = open.pop() {
         for link in links.iter().filter(|l| l.from == at) {
@@ -116,12 +115,12 @@ const WAYS: usize = 16;
 pub fn ways(session: &Session, start: StripId) -> Vec<Way> {
     let mut found = Vec::new();
     let mut way = Way { strips: vec![start], means: Vec::new() };
-    let mut seen = HashSet::from([start]);
+    let mut seen = IdSet::from_iter([start]);
     walk(session, &mut way, &mut seen, &mut found);
     found
 }
 
-fn walk(session: &Session, way: &mut Way, seen: &mut HashSet<StripId>, found: &mut Vec<Way>) {
+fn walk(session: &Session, way: &mut Way, seen: &mut IdSet<StripId>, found: &mut Vec<Way>) {
     let at = way.strips[way.strips.len() - 1];
     let strip = session.strip(at);
     let output = strip.and_then(|s| s.output);

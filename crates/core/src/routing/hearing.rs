@@ -2,8 +2,7 @@
 
 use super::graph::{Means, links};
 use crate::session::{Session, StripKind};
-use crate::units::StripId;
-use std::collections::{HashMap, HashSet};
+use crate::units::{IdMap, IdSet, StripId};
 
 /// Who is heard. With a solo anywhere, a connection is open where a soloed strip's sound runs through it, or
 /// where it leads to a soloed strip. A strip that is safe from solo keeps what it is sent by those who are heard.
@@ -11,26 +10,26 @@ use std::collections::{HashMap, HashSet};
 pub struct Hearing {
     soloing: bool,
     /// What a soloed or safe strip's sound runs through, itself too.
-    after: HashSet<StripId>,
+    after: IdSet<StripId>,
     /// What leads to a soloed strip, itself too.
-    before: HashSet<StripId>,
-    safe: HashSet<StripId>,
-    muted: HashSet<StripId>,
-    triggers: HashSet<StripId>,
+    before: IdSet<StripId>,
+    safe: IdSet<StripId>,
+    muted: IdSet<StripId>,
+    triggers: IdSet<StripId>,
 }
 
 impl Hearing {
     /// What mute and solo of a session let through.
     pub fn new(session: &Session) -> Self {
-        let ids = |test: fn(&crate::session::Strip) -> bool| -> HashSet<StripId> {
+        let ids = |test: fn(&crate::session::Strip) -> bool| -> IdSet<StripId> {
             session.strips.iter().filter(|s| test(s)).map(|s| s.id).collect()
         };
         let soloed = ids(|s| s.solo && s.kind != StripKind::Trigger);
         let safe = ids(|s| s.solo_safe);
         let soloing = !soloed.is_empty();
-        let (mut after, mut before) = (HashSet::new(), HashSet::new());
+        let (mut after, mut before) = (IdSet::default(), IdSet::default());
         if soloing {
-            let (mut onward, mut back) = (HashMap::<_, Vec<_>>::new(), HashMap::<_, Vec<_>>::new());
+            let (mut onward, mut back) = (IdMap::<_, Vec<_>>::default(), IdMap::<_, Vec<_>>::default());
             for link in links(session).iter().filter(|l| !matches!(l.means, Means::Key(_))) {
                 onward.entry(link.from).or_default().push(link.to);
                 back.entry(link.to).or_default().push(link.from);
@@ -61,9 +60,9 @@ impl Hearing {
     }
 }
 
-fn reached(from: impl Iterator<Item = StripId>, along: &HashMap<StripId, Vec<StripId>>) -> HashSet<StripId> {
+fn reached(from: impl Iterator<Item = StripId>, along: &IdMap<StripId, Vec<StripId>>) -> IdSet<StripId> {
     let mut open: Vec<StripId> = from.collect();
-    let mut seen: HashSet<StripId> = open.iter().copied().collect();
+    let mut seen: IdSet<StripId> = open.iter().copied().collect();
     while let Some(at) = open.pop() {
         for next in along.get(&at).into_iter().flatten() {
             if seen.insert(*next) {

@@ -1,10 +1,9 @@
 //! How late sound is at every strip, and what has to wait so that everything arrives together.
 
 use super::graph::{Link, Means, links, order};
-use crate::session::{Session, Strip};
-use crate::units::{ProcessorId, StripId};
+use crate::session::{Session, Shared, Strip};
+use crate::units::{IdMap, ProcessorId, StripId};
 use serde::Serialize;
-use std::collections::HashMap;
 
 /// Frames after a hit at which its sound is at a strip.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
@@ -21,9 +20,9 @@ pub struct StripLatency {
 /// The latencies of a session.
 #[derive(Debug, Clone)]
 pub struct Latencies {
-    strips: HashMap<StripId, StripLatency>,
+    strips: IdMap<StripId, StripLatency>,
     /// At the input of each processor that has a key.
-    keyed: HashMap<ProcessorId, u32>,
+    keyed: IdMap<ProcessorId, u32>,
     /// In the order of computation.
     order: Vec<StripId>,
 }
@@ -32,12 +31,12 @@ impl Latencies {
     /// Strips on a loop, which no edit lets through, are left out.
     pub fn new(session: &Session) -> Self {
         let order = order(session).unwrap_or_default();
-        let mut feeds: HashMap<StripId, Vec<Link>> = HashMap::new();
+        let mut feeds: IdMap<StripId, Vec<Link>> = IdMap::default();
         for link in links(session) {
             feeds.entry(link.to).or_default().push(link);
         }
-        let by_id: HashMap<StripId, &Strip> = session.strips.iter().map(|s| (s.id, s)).collect();
-        let mut found = Latencies { strips: HashMap::new(), keyed: HashMap::new(), order };
+        let by_id: IdMap<StripId, &Strip> = Shared::values(&session.strips).map(|s| (s.id, s)).collect();
+        let mut found = Latencies { strips: IdMap::default(), keyed: IdMap::default(), order };
         for at in 0..found.order.len() {
             let id = found.order[at];
             let Some(strip) = by_id.get(&id) else { continue };

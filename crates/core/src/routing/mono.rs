@@ -1,8 +1,8 @@
 //! Where both sides of a sound are the same, so that width does nothing to it.
 
 use super::graph::order;
-use crate::session::{SendTap, Session, Strip};
-use crate::units::{ProcessorId, StripId};
+use crate::session::{SendTap, Session, Shared, Strip};
+use crate::units::{AssetId, IdMap, ProcessorId, StripId};
 use serde::Serialize;
 use std::collections::HashMap;
 
@@ -17,13 +17,25 @@ pub struct MonoPlaces {
 }
 
 /// The places of a session where only mono sound arrives; those where nothing does are not among them.
+///
+/// Cost: one pass over voices and connections.
 pub fn mono_places(session: &Session) -> MonoPlaces {
     let mut found = MonoPlaces::default();
-    // What is known of each strip behind its chain: whether it is mono, nothing where nothing arrives.
-    let mut behind: HashMap<StripId, Option<bool>> = HashMap::new();
+    let strips: IdMap<StripId, &Strip> = Shared::values(&session.strips).map(|s| (s.id, s)).collect();
+    let channels: HashMap<&AssetId, u16> = session.assets.iter().map(|a| (&a.id, a.channels)).collect();
+    // Whether all that arrives at a strip is mono, so far; nothing stands there where nothing arrives.
+    let mut arrives: IdMap<StripId, bool> = IdMap::default();
+    let add = |arrives: &mut IdMap<StripId, bool>, at: StripId, mono: bool| {
+        arrives.entry(at).and_modify(|all| *all &= mono).or_insert(mono);
+    };
+    for voice in &session.voices {
+        for channels in voice.source.assets().into_iter().filter_map(|id| channels.get(id)) {
+            add(&mut arrives, voice.channel, *channels == 1);
+        }
+    }
     for id in order(session).unwrap_or_default() {
-        let Some(strip) = session.strip(id) else { continue };
-        let mut mono = arrives(session, strip, &behind);
+        let Some(strip) = strips.get(&id) else { continue };
+        let mut mono = arrives.get(&id).copied();
         for processor in &strip.chain {
             if mono == Some(true) {
                 found.processors.push(processor.id);
@@ -32,25 +44,18 @@ pub fn mono_places(session: &Session) -> MonoPlaces {
                 mono = mono.map(|_| false);
             }
         }
-        if mono == Some(true) {
+        let Some(mono) = mono else { continue };
+        if mono {
             found.strips.push(id);
         }
-        behind.insert(id, mono);
+        let centred = strip.pan_percent == 0.0;
+        if let Some(to) = strip.output {
+            add(&mut arrives, to, mono && centred);
+        }
+        for send in &strip.sends {
+            let placed = send.tap == SendTap::PostFader && !centred;
+            add(&mut arrives, send.to, mono && send.pan_percent == 0.0 && !placed);
+        }
     }
     found
-}
-
-fn arrives(session: &Session, strip: &Strip, behind: &HashMap<StripId, Option<bool>>) -> Option<bool> {
-    let assets = session.voices.iter().filter(|v| v.channel == strip.id).flat_map(|v| v.source.assets());
-    let voices = assets.filter_map(|id| session.asset(id)).map(|asset| asset.channels == 1);
-    let fed = session.strips.iter().flat_map(|from| {
-        let mono = behind.get(&from.id).copied().flatten();
-        let output = (from.output == Some(strip.id)).then_some(from.pan_percent == 0.0);
-        let sends = from.sends.iter().filter(|send| send.to == strip.id).map(|send| {
-            let placed = send.tap == SendTap::PostFader && from.pan_percent != 0.0;
-            send.pan_percent == 0.0 && !placed
-        });
-        output.into_iter().chain(sends).filter_map(move |centred| mono.map(|mono| mono && centred)).collect::<Vec<_>>()
-    });
-    voices.chain(fed).reduce(|all, one| all && one)
 }

@@ -12,7 +12,7 @@ const KICK: StripId = StripId(22);
 fn tree() -> Session {
     let mut s = Session::new("Tree", 48_000);
     let mut add =
-        |id, kind, name: &str, to| s.strips.push(Strip::new(StripId(id), kind, name.into(), Some(StripId(to))));
+        |id, kind, name: &str, to| s.strips.push(Strip::new(StripId(id), kind, name.into(), Some(StripId(to))).into());
     add(20, StripKind::Channel, "Hat", 11);
     add(21, StripKind::Channel, "Ride", 11);
     add(22, StripKind::Channel, "Kick", 10);
@@ -171,7 +171,8 @@ fn any_graph() -> impl Strategy<Value = Session> {
         let mut s = Session::new("Any", 48_000);
         for id in 0..12 {
             let kind = [StripKind::Channel, StripKind::Bus, StripKind::Return][id as usize % 3];
-            s.strips.push(Strip::new(StripId(100 + id), kind, format!("S{id}").as_str().into(), Some(StripId(2))));
+            let name = format!("S{id}").as_str().into();
+            s.strips.push(Strip::new(StripId(100 + id), kind, name, Some(StripId(2))).into());
         }
         for (from, to, means, frames) in links {
             let (from, to) = (100 + from, StripId(100 + to));

@@ -8,6 +8,7 @@ mod patch;
 mod pattern;
 mod role;
 mod settle;
+mod shared;
 mod size;
 mod song;
 mod stem_plan;
@@ -27,6 +28,7 @@ pub(crate) use fault::{at_most, in_range};
 pub use patch::{Change, Patch, PatchError};
 pub use pattern::{Hit, Humanise, Part, Pattern, Section};
 pub use role::Role;
+pub use shared::Shared;
 pub use size::Size;
 pub use song::{BarSpan, Feel, Manner, PlacedSection, Played, Song};
 pub use stem_plan::{Depth, StemChoice, StemPlan, StemRange, Tap};
@@ -40,7 +42,7 @@ pub use voice::{Decay, FadeIn, Hold, Layer, PitchSweep, Voice, VoiceSource};
 
 use crate::dsp::Place;
 use crate::units::{
-    AssetId, CheckKey, KeyName, PatternId, SectionId, StripId, TICKS_PER_QUARTER, TakeId, Title, VoiceId,
+    AssetId, CheckKey, IdSet, KeyName, PatternId, SectionId, StripId, TICKS_PER_QUARTER, TakeId, Title, VoiceId,
 };
 use serde::{Deserialize, Serialize};
 
@@ -89,22 +91,29 @@ pub struct Session {
     /// The next free id; ids are never used twice in a session.
     pub next_id: u32,
     /// The audio that voices name.
-    pub assets: Vec<AssetRef>,
+    #[cfg_attr(feature = "describe", ts(as = "Vec<AssetRef>"), schemars(with = "Vec<AssetRef>"))]
+    pub assets: Vec<Shared<AssetRef>>,
     /// Voices in the order of the board.
-    pub voices: Vec<Voice>,
+    #[cfg_attr(feature = "describe", ts(as = "Vec<Voice>"), schemars(with = "Vec<Voice>"))]
+    pub voices: Vec<Shared<Voice>>,
     /// Channels, triggers, buses, returns and main.
-    pub strips: Vec<Strip>,
+    #[cfg_attr(feature = "describe", ts(as = "Vec<Strip>"), schemars(with = "Vec<Strip>"))]
+    pub strips: Vec<Shared<Strip>>,
     /// Where the mix comes together and new rows go: a bus, or main itself.
     #[serde(default = "no_strip")]
     pub mix_bus: StripId,
     /// What sections play.
-    pub patterns: Vec<Pattern>,
+    #[cfg_attr(feature = "describe", ts(as = "Vec<Pattern>"), schemars(with = "Vec<Pattern>"))]
+    pub patterns: Vec<Shared<Pattern>>,
     /// The hits of one voice in one pattern, each pair at most once, never empty.
-    pub parts: Vec<Part>,
+    #[cfg_attr(feature = "describe", ts(as = "Vec<Part>"), schemars(with = "Vec<Part>"))]
+    pub parts: Vec<Shared<Part>>,
     /// MIDI takes as they came, silent, to be split again.
-    pub takes: Vec<KeptTake>,
+    #[cfg_attr(feature = "describe", ts(as = "Vec<KeptTake>"), schemars(with = "Vec<KeptTake>"))]
+    pub takes: Vec<Shared<KeptTake>>,
     /// The song: sections one after the other, at least one.
-    pub sections: Vec<Section>,
+    #[cfg_attr(feature = "describe", ts(as = "Vec<Section>"), schemars(with = "Vec<Section>"))]
+    pub sections: Vec<Shared<Section>>,
     /// What is tracked out, and how.
     pub stem_plan: StemPlan,
     /// Keys of checks that a person does not want to see.
@@ -136,14 +145,14 @@ impl Session {
             assets: Vec::new(),
             voices: Vec::new(),
             strips: vec![
-                Strip::new(main, StripKind::Main, "Main".into(), None),
-                Strip::new(mix, StripKind::Bus, "Mix bus".into(), Some(main)),
+                Strip::new(main, StripKind::Main, "Main".into(), None).into(),
+                Strip::new(mix, StripKind::Bus, "Mix bus".into(), Some(main)).into(),
             ],
             mix_bus: mix,
-            patterns: vec![Pattern { id: pattern, name: "A".into(), bars: 2 }],
+            patterns: vec![Pattern { id: pattern, name: "A".into(), bars: 2 }.into()],
             parts: Vec::new(),
             takes: Vec::new(),
-            sections: vec![Section { id: section, name: "A".into(), pattern, bars: 4 }],
+            sections: vec![Section { id: section, name: "A".into(), pattern, bars: 4 }.into()],
             stem_plan: StemPlan::default(),
             dismissed: Vec::new(),
         }
@@ -159,22 +168,22 @@ impl Session {
 
     /// A voice by its id.
     pub fn voice(&self, id: VoiceId) -> Option<&Voice> {
-        self.voices.iter().find(|v| v.id == id)
+        Shared::values(&self.voices).find(|v| v.id == id)
     }
 
     /// A strip by its id.
     pub fn strip(&self, id: StripId) -> Option<&Strip> {
-        self.strips.iter().find(|s| s.id == id)
+        Shared::values(&self.strips).find(|s| s.id == id)
     }
 
     /// A pattern by its id.
     pub fn pattern(&self, id: PatternId) -> Option<&Pattern> {
-        self.patterns.iter().find(|p| p.id == id)
+        Shared::values(&self.patterns).find(|p| p.id == id)
     }
 
     /// A piece of audio by its address.
     pub fn asset(&self, id: &AssetId) -> Option<&AssetRef> {
-        self.assets.iter().find(|a| &a.id == id)
+        Shared::values(&self.assets).find(|a| &a.id == id)
     }
 
     /// The hits of a voice in a pattern, in order of time; empty where there are none.
@@ -184,17 +193,17 @@ impl Session {
 
     /// What a voice plays in a pattern, if anything.
     pub fn part(&self, pattern: PatternId, voice: VoiceId) -> Option<&Part> {
-        self.parts.iter().find(|p| p.pattern == pattern && p.voice == voice)
+        Shared::values(&self.parts).find(|p| p.pattern == pattern && p.voice == voice)
     }
 
     /// A kept take by its id.
     pub fn take(&self, id: TakeId) -> Option<&KeptTake> {
-        self.takes.iter().find(|t| t.id == id)
+        Shared::values(&self.takes).find(|t| t.id == id)
     }
 
     /// The main strip. Every valid session has exactly one.
     pub fn main(&self) -> Option<&Strip> {
-        self.strips.iter().find(|s| s.kind == StripKind::Main)
+        Shared::values(&self.strips).find(|s| s.kind == StripKind::Main)
     }
 
     /// Whether everything that plays on a strip is planned as hits, so that they are known beforehand.
@@ -216,12 +225,12 @@ impl Session {
 
     /// The voices on a channel, in the order of the board.
     pub fn voices_on(&self, channel: StripId) -> impl Iterator<Item = &Voice> {
-        self.voices.iter().filter(move |v| v.channel == channel)
+        Shared::values(&self.voices).filter(move |v| v.channel == channel)
     }
 
     /// Every key with the strip and processor that listen to it.
     pub fn keys(&self) -> impl Iterator<Item = (&Strip, &Processor, &Key)> {
-        self.strips.iter().flat_map(|s| s.chain.iter().filter_map(move |p| p.key.as_ref().map(|k| (s, p, k))))
+        Shared::values(&self.strips).flat_map(|s| s.chain.iter().filter_map(move |p| p.key.as_ref().map(|k| (s, p, k))))
     }
 
     /// The one name of a strip everywhere. A channel without a name of its own is called after its voices.
@@ -245,12 +254,9 @@ impl Session {
 
     /// Channels and triggers in the order of their first voice on the board, then returns, buses, main.
     pub fn strips_in_board_order(&self) -> Vec<StripId> {
-        let mut order: Vec<StripId> = Vec::new();
-        for voice in &self.voices {
-            if !order.contains(&voice.channel) {
-                order.push(voice.channel);
-            }
-        }
+        let mut seen = IdSet::default();
+        let channels = self.voices.iter().map(|v| v.channel);
+        let mut order: Vec<StripId> = channels.filter(|channel| seen.insert(*channel)).collect();
         for kind in [StripKind::Return, StripKind::Bus, StripKind::Main] {
             order.extend(self.strips.iter().filter(|s| s.kind == kind).map(|s| s.id));
         }

@@ -1,6 +1,6 @@
 //! What changed between two documents, whole entity by whole entity: small to send, and exact both ways.
 
-use super::{AssetRef, Header, KeptTake, Part, Pattern, Section, Session, StemPlan, Strip, Voice};
+use super::{AssetRef, Header, KeptTake, Part, Pattern, Section, Session, Shared, StemPlan, Strip, Voice};
 use crate::units::{CheckKey, StripId};
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -11,21 +11,36 @@ use std::hash::Hash;
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 pub struct Change<T> {
     /// Entities that are new or different, as they are now.
-    pub set: Vec<T>,
-    /// The length of the list now, and for each place where its entity comes from: an index into the old
+    #[cfg_attr(feature = "describe", ts(as = "Vec<T>"), schemars(with = "Vec<T>"))]
+    pub set: Vec<Shared<T>>,
+    /// Where every entity keeps its place: the places of those of `set`.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[cfg_attr(feature = "describe", ts(optional, as = "Option<Vec<u32>>"))]
+    pub at: Vec<u32>,
+    /// Else the length of the list now, and for each place where its entity comes from: an index into the old
     /// list, or `old length + n` for the n-th of `set`.
-    pub order: Vec<u32>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "describe", ts(optional))]
+    pub order: Option<Vec<u32>>,
 }
 
 impl<T: Clone + PartialEq> Change<T> {
     /// What makes `new` of `old`; nothing where they are equal. Each of a list has a key of its own.
     ///
     /// Cost: linear.
-    fn between<K: Hash + Eq>(old: &[T], new: &[T], key: impl Fn(&T) -> K) -> Option<Self> {
+    fn between<K: Hash + Eq>(old: &[Shared<T>], new: &[Shared<T>], key: impl Fn(&T) -> K) -> Option<Self> {
         if old == new {
             return None;
         }
         let mut set = Vec::new();
+        if old.len() == new.len() && old.iter().zip(new).all(|(o, n)| o.is(n) || key(o) == key(n)) {
+            let changed = old.iter().zip(new).enumerate().filter(|(_, (o, n))| o != n);
+            let at = changed.map(|(at, (_, n))| {
+                set.push(n.clone());
+                at as u32
+            });
+            return Some(Change { at: at.collect(), set, order: None });
+        }
         let mut order = Vec::with_capacity(new.len());
         let mut places: Option<HashMap<K, usize>> = None;
         for (at, entity) in new.iter().enumerate() {
@@ -46,20 +61,26 @@ impl<T: Clone + PartialEq> Change<T> {
                 }
             }
         }
-        Some(Change { set, order })
+        Some(Change { set, at: Vec::new(), order: Some(order) })
     }
 
-    fn apply(&self, list: &mut Vec<T>) -> Result<(), PatchError> {
-        let next = self
-            .order
-            .iter()
-            .map(|place| {
-                let place = *place as usize;
-                let entity = if place < list.len() { list.get(place) } else { self.set.get(place - list.len()) };
-                entity.cloned().ok_or(PatchError { place, length: list.len() })
-            })
-            .collect::<Result<Vec<T>, _>>()?;
-        *list = next;
+    fn apply(&self, list: &mut Vec<Shared<T>>) -> Result<(), PatchError> {
+        let length = list.len();
+        let Some(order) = &self.order else {
+            if self.at.len() != self.set.len() {
+                return Err(PatchError { place: self.at.len(), length: self.set.len() });
+            }
+            for (place, entity) in self.at.iter().map(|place| *place as usize).zip(&self.set) {
+                *list.get_mut(place).ok_or(PatchError { place, length })? = entity.clone();
+            }
+            return Ok(());
+        };
+        let next = order.iter().map(|place| {
+            let place = *place as usize;
+            let entity = if place < length { list.get(place) } else { self.set.get(place - length) };
+            entity.cloned().ok_or(PatchError { place, length })
+        });
+        *list = next.collect::<Result<_, _>>()?;
         Ok(())
     }
 }
@@ -162,7 +183,7 @@ impl Patch {
     /// [`PatchError`] where the patch was made for another document, which is then left as it was.
     pub fn apply_exactly(&self, session: &mut Session) -> Result<(), PatchError> {
         let mut next = session.clone();
-        fn list<T: Clone + PartialEq>(change: &Option<Change<T>>, of: &mut Vec<T>) -> Result<(), PatchError> {
+        fn list<T: Clone + PartialEq>(change: &Option<Change<T>>, of: &mut Vec<Shared<T>>) -> Result<(), PatchError> {
             change.as_ref().map_or(Ok(()), |c| c.apply(of))
         }
         list(&self.assets, &mut next.assets)?;

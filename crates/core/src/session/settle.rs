@@ -1,6 +1,6 @@
 //! Documents of earlier versions, and such as others wrote, made ones of today.
 
-use super::{SCHEMA, Session, StripKind};
+use super::{SCHEMA, Session, Shared, StripKind};
 
 impl Session {
     /// Brings a document to today's schema and puts right what can be put right without a choice: the next free id
@@ -30,7 +30,7 @@ impl Session {
         }
         if let Some(main) = self.main().map(|m| m.id) {
             let feeds_main = |s: &&super::Strip| s.kind == StripKind::Bus && s.output == Some(main);
-            self.mix_bus = self.strips.iter().find(feeds_main).map_or(main, |bus| bus.id);
+            self.mix_bus = Shared::values(&self.strips).find(feeds_main).map_or(main, |bus| bus.id);
         }
     }
 

@@ -34,11 +34,11 @@ impl Session {
             let pattern = self.patterns.first().map_or(PatternId(self.next_id), |p| p.id);
             let section = self.sections.first().map_or(SectionId(self.next_id + 1), |s| s.id);
             made.next_id = self.next_id.max(pattern.0.max(section.0) + 1);
-            made.patterns = vec![Pattern { id: pattern, name: "A".into(), bars: 2 }];
-            made.sections = vec![Section { id: section, name: "A".into(), pattern, bars: 4 }];
+            made.patterns = vec![Pattern { id: pattern, name: "A".into(), bars: 2 }.into()];
+            made.sections = vec![Section { id: section, name: "A".into(), pattern, bars: 4 }.into()];
             made.stem_plan.range = super::StemRange::Song;
         }
-        for strip in &mut made.strips {
+        for strip in made.strips.iter_mut().map(|s| &mut **s) {
             strip.solo = false;
             if !keeps.chains {
                 strip.chain.clear();

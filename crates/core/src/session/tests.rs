@@ -8,11 +8,11 @@ fn small() -> Session {
     let mix = Some(s.mix_bus);
     for name in ["Kick", "Snare"] {
         let channel = StripId(s.take_id());
-        s.strips.push(Strip::new(channel, StripKind::Channel, "".into(), mix));
+        s.strips.push(Strip::new(channel, StripKind::Channel, "".into(), mix).into());
         let id = crate::units::VoiceId(s.take_id());
-        s.voices.push(Voice::new(id, name.into(), Family::Low, VoiceSource::Empty, channel));
+        s.voices.push(Voice::new(id, name.into(), Family::Low, VoiceSource::Empty, channel).into());
         let hit = Hit::new(240, 240, 100, 0);
-        s.parts.push(Part::new(s.patterns[0].id, id, vec![hit]));
+        s.parts.push(Part::new(s.patterns[0].id, id, vec![hit]).into());
     }
     s
 }
@@ -67,10 +67,43 @@ fn a_patch_leads_there_and_back() {
 }
 
 #[test]
+fn a_change_in_place_names_its_place_alone() {
+    let old = small();
+    let mut new = old.clone();
+    new.strips[1].fader_db = -3.0;
+    let patch = Patch::between(&old, &new);
+    let json = serde_json::to_value(&patch).unwrap();
+    assert_eq!(json["strips"]["at"], serde_json::json!([1]));
+    assert_eq!((json["strips"].get("order"), json.as_object().unwrap().len()), (None, 1));
+}
+
+#[test]
+fn patches_of_before_that_say_where_everything_comes_from_are_read() {
+    let mut s = small();
+    let strip = Strip { fader_db: -3.0, ..(*s.strips[1]).clone() };
+    let order: Vec<usize> = (0..s.strips.len()).map(|n| if n == 1 { s.strips.len() } else { n }).collect();
+    let json = serde_json::json!({ "strips": { "set": [strip], "order": order } });
+    serde_json::from_value::<Patch>(json).unwrap().apply(&mut s).unwrap();
+    assert_eq!((s.strips[1].fader_db, s.strips[0].fader_db), (-3.0, 0.0));
+}
+
+#[rstest]
+#[case::too_far(vec![99])]
+#[case::one_too_many(vec![0, 1])]
+#[case::none(vec![])]
+fn a_change_in_place_that_does_not_fit_changes_nothing(#[case] at: Vec<u32>) {
+    let mut s = small();
+    let before = s.clone();
+    let json = serde_json::json!({ "strips": { "set": [*s.strips[1]], "at": at } });
+    assert!(serde_json::from_value::<Patch>(json).unwrap().apply(&mut s).is_err());
+    assert_eq!(s, before);
+}
+
+#[test]
 fn a_patch_for_another_document_changes_nothing() {
     let old = small();
     let mut longer = old.clone();
-    longer.voices.push(Voice { name: "Clap".into(), ..longer.voices[0].clone() });
+    longer.voices.push(Voice { name: "Clap".into(), ..(*longer.voices[0]).clone() }.into());
     let mut shorter = longer.clone();
     shorter.voices.remove(0);
     let patch = Patch::between(&longer, &shorter);

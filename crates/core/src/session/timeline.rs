@@ -156,13 +156,13 @@ mod tests {
     /// A verse of three bars of a pattern of two, a hook of two bars of a pattern of one.
     fn song() -> Session {
         let mut s = Session::new("Song", 48_000);
-        s.patterns.push(Pattern { id: PatternId(9), name: "B".into(), bars: 1 });
+        s.patterns.push(Pattern { id: PatternId(9), name: "B".into(), bars: 1 }.into());
         s.sections = vec![
-            Section { id: SectionId(4), name: "Verse".into(), pattern: PatternId(3), bars: 3 },
-            Section { id: SectionId(5), name: "Hook".into(), pattern: PatternId(9), bars: 2 },
+            Section { id: SectionId(4), name: "Verse".into(), pattern: PatternId(3), bars: 3 }.into(),
+            Section { id: SectionId(5), name: "Hook".into(), pattern: PatternId(9), bars: 2 }.into(),
         ];
-        s.strips.push(Strip::new(StripId(21), StripKind::Channel, "".into(), Some(s.mix_bus)));
-        s.voices.push(Voice::new(KICK, "Kick".into(), Family::Low, VoiceSource::Empty, StripId(21)));
+        s.strips.push(Strip::new(StripId(21), StripKind::Channel, "".into(), Some(s.mix_bus)).into());
+        s.voices.push(Voice::new(KICK, "Kick".into(), Family::Low, VoiceSource::Empty, StripId(21)).into());
         s.next_id = 30;
         s
     }
@@ -194,7 +194,7 @@ mod tests {
     #[test]
     fn a_channel_without_a_name_is_called_after_its_voices() {
         let mut s = song();
-        s.voices.push(Voice { id: VoiceId(22), name: "Click".into(), ..s.voices[0].clone() });
+        s.voices.push(Voice { id: VoiceId(22), name: "Click".into(), ..(*s.voices[0]).clone() }.into());
         let names: Vec<_> = s.names().into_iter().map(|n| (n.strip.0, n.name)).collect();
         assert_eq!(names, [(1, "Main".into()), (2, "Mix bus".into()), (21, "Kick + Click".into())]);
     }
@@ -202,7 +202,8 @@ mod tests {
     #[test]
     fn hits_lie_where_their_pattern_is_played() {
         let mut s = song();
-        s.parts = vec![Part::new(PatternId(3), KICK, vec![Hit::new(0, 240, 100, 0), Hit::new(4800, 240, 90, 0)])];
+        s.parts =
+            vec![Part::new(PatternId(3), KICK, vec![Hit::new(0, 240, 100, 0), Hit::new(4800, 240, 90, 0)]).into()];
         assert_eq!(at(&s, 0, 4), [(0, true), (4800, true), (7680, true)]);
         assert_eq!(at(&s, 1, 2), [(960, true)]);
         let grid = s.lane_grid(KICK, BarSpan { from: 1, to: 5 }).unwrap();
@@ -214,7 +215,7 @@ mod tests {
     fn a_loop_of_its_own_goes_on_over_bars_and_says_what_is_written() {
         let mut s = song();
         let part = Part::new(PatternId(3), KICK, vec![Hit::new(0, 240, 100, 0)]);
-        s.parts = vec![Part { loop_ticks: Some(2880), ..part }];
+        s.parts = vec![Part { loop_ticks: Some(2880), ..part }.into()];
         assert_eq!(at(&s, 0, 3), [(0, true), (2880, false), (5760, false), (8640, false)]);
         assert_eq!(at(&s, 2, 3), [(960, false)]);
         let bars = s.lane_grid(KICK, BarSpan { from: 0, to: 3 }).unwrap().bars;
@@ -224,8 +225,8 @@ mod tests {
     #[test]
     fn a_voice_that_follows_shows_the_hits_of_its_leader() {
         let mut s = song();
-        s.parts = vec![Part::new(PatternId(9), KICK, vec![Hit::new(480, 240, 100, 0)])];
-        s.voices.push(Voice { id: VoiceId(23), follows: Some(KICK), ..s.voices[0].clone() });
+        s.parts = vec![Part::new(PatternId(9), KICK, vec![Hit::new(480, 240, 100, 0)]).into()];
+        s.voices.push(Voice { id: VoiceId(23), follows: Some(KICK), ..(*s.voices[0]).clone() }.into());
         let grid = s.lane_grid(VoiceId(23), BarSpan { from: 3, to: 4 }).unwrap();
         assert_eq!((grid.leader, grid.hits[0].at_ticks), (KICK, 480));
         assert_eq!(s.lane_grid(VoiceId(99), BarSpan { from: 0, to: 1 }), None);
@@ -243,7 +244,7 @@ mod tests {
             let hits = hits.into_iter().map(|(at, shift_ticks)| {
                 Hit { shift_ticks: shift_ticks.max(-(at as i32)) as _, ..Hit::new(at, 60, 100, 0) }
             });
-            s.parts = vec![Part { loop_ticks: own, ..Part::new(PatternId(3), KICK, hits.collect()) }];
+            s.parts = vec![Part { loop_ticks: own, ..Part::new(PatternId(3), KICK, hits.collect()) }.into()];
             let mut played = Vec::new();
             Song::new(&s).sounds_of(&s, KICK, Feel::Written, |sound| played.push(sound.at_ticks as i32));
             let mut drawn: Vec<i32> = at(&s, 0, 5).into_iter().map(|(at, _)| at).collect();

@@ -4,11 +4,11 @@ use super::fault::{DocumentError, at_most, in_range};
 use super::{
     AssetRef, Hold, Key, Layer, Part, Pattern, Processor, Session, Strip, StripKind, Voice, VoiceSource, limits,
 };
-use crate::units::{AssetId, PatternId, SAMPLE_RATES, StripId, VoiceId};
-use std::collections::{HashMap, HashSet};
+use crate::units::{AssetId, IdMap, IdSet, PatternId, SAMPLE_RATES, StripId, VoiceId};
+use std::collections::HashMap;
 
 fn unique<T: std::hash::Hash + Eq>(what: &str, ids: impl Iterator<Item = T>) -> Result<(), DocumentError> {
-    let mut seen = HashSet::new();
+    let mut seen = IdSet::default();
     for id in ids {
         if !seen.insert(id) {
             return Err(DocumentError::Twice { what: what.into() });
@@ -23,19 +23,19 @@ fn missing(what: impl Into<String>, missing: impl Into<String>) -> DocumentError
 
 /// Where things of a document stand, to be found at once.
 struct Index<'a> {
-    strips: HashMap<StripId, &'a Strip>,
-    voices: HashMap<VoiceId, &'a Voice>,
-    patterns: HashMap<PatternId, &'a Pattern>,
+    strips: IdMap<StripId, &'a Strip>,
+    voices: IdMap<VoiceId, &'a Voice>,
+    patterns: IdMap<PatternId, &'a Pattern>,
     assets: HashMap<&'a AssetId, &'a AssetRef>,
 }
 
 impl<'a> Index<'a> {
     fn of(s: &'a Session) -> Self {
         Index {
-            strips: s.strips.iter().map(|x| (x.id, x)).collect(),
-            voices: s.voices.iter().map(|x| (x.id, x)).collect(),
-            patterns: s.patterns.iter().map(|x| (x.id, x)).collect(),
-            assets: s.assets.iter().map(|x| (&x.id, x)).collect(),
+            strips: s.strips.iter().map(|x| (x.id, &**x)).collect(),
+            voices: s.voices.iter().map(|x| (x.id, &**x)).collect(),
+            patterns: s.patterns.iter().map(|x| (x.id, &**x)).collect(),
+            assets: s.assets.iter().map(|x| (&x.id, &**x)).collect(),
         }
     }
 }
@@ -53,8 +53,14 @@ impl Session {
         self.validate_header()?;
         let index = Index::of(self);
         self.references(&index)?;
-        self.strips.iter().try_for_each(|strip| self.validate_strip(strip))?;
-        self.voices.iter().try_for_each(|voice| validate_voice(voice, &index))?;
+        // Values of a piece that was checked before, in this document or in one that shares it, are not looked at again.
+        for strip in &self.strips {
+            strip.sound(|strip| self.validate_strip(strip).map(|()| 0))?;
+        }
+        for voice in &self.voices {
+            voice.sound(|voice| validate_voice(voice).map(|()| 0))?;
+            validate_cuts(voice, &index)?;
+        }
         self.validate_song(&index)
     }
 
@@ -251,19 +257,24 @@ impl Session {
         for part in &self.parts {
             let voice = index.voices[&part.voice];
             let pattern = index.patterns[&part.pattern];
-            validate_part(part, voice, pattern, pattern.bars.saturating_mul(bar))?;
+            let end = pattern.bars.saturating_mul(bar);
+            let reach = part.sound(|part| validate_part(part, voice))?;
+            if reach > end {
+                let (voice, pattern) = (voice.name.to_string(), pattern.name.to_string());
+                return Err(DocumentError::HitOutside { voice, pattern, at: reach - 1, end });
+            }
         }
         Ok(())
     }
 }
 
-fn validate_voice(voice: &Voice, index: &Index) -> Result<(), DocumentError> {
+fn validate_voice(voice: &Voice) -> Result<(), DocumentError> {
     let of = |what: &'static str| move || format!("{what} of {}", voice.name);
     if let VoiceSource::OneShot { layers, hold } = &voice.source {
         if layers.len() > limits::LAYERS {
             at_most(&of("layers")(), layers.len(), limits::LAYERS)?;
         }
-        layers.iter().try_for_each(|layer| validate_layer(voice, layer, index))?;
+        layers.iter().try_for_each(|layer| validate_layer(voice, layer))?;
         if let Hold::Gate { release_ms } = hold {
             in_range(of("release"), *release_ms, limits::RELEASE_MS, "ms")?;
         }
@@ -278,7 +289,7 @@ fn validate_voice(voice: &Voice, index: &Index) -> Result<(), DocumentError> {
     }
 }
 
-fn validate_layer(voice: &Voice, layer: &Layer, index: &Index) -> Result<(), DocumentError> {
+fn validate_layer(voice: &Voice, layer: &Layer) -> Result<(), DocumentError> {
     let of = |what: &'static str| move || format!("{what} of {}", voice.name);
     in_range(of("layer gain"), layer.gain_db, limits::TRIM_DB, "dB")?;
     in_range(of("layer tuning"), layer.tune_ct, limits::TUNE_CT, "ct")?;
@@ -295,29 +306,31 @@ fn validate_layer(voice: &Voice, layer: &Layer, index: &Index) -> Result<(), Doc
         in_range(of("pitch sweep"), sweep.depth_st, limits::SWEEP_ST, "st")?;
         in_range(of("pitch sweep"), sweep.ms, limits::SWEEP_MS, "ms")?;
     }
-    let frames = index.assets.get(&layer.asset).map_or(0, |a| a.frames);
-    let (start, end) = (layer.start_frame, layer.end_frame.unwrap_or(frames));
-    // A sample without a frame has no other cut.
-    if (start < end && end <= frames) || (frames == 0 && start == 0 && end == 0) {
-        Ok(())
-    } else {
-        Err(DocumentError::LayerCut { voice: voice.name.to_string(), start, end, frames })
-    }
+    Ok(())
 }
 
-fn validate_part(part: &Part, voice: &Voice, pattern: &Pattern, end: u32) -> Result<(), DocumentError> {
+/// Checks that layers play what is in their samples.
+fn validate_cuts(voice: &Voice, index: &Index) -> Result<(), DocumentError> {
+    let VoiceSource::OneShot { layers, .. } = &voice.source else { return Ok(()) };
+    for layer in layers {
+        let frames = index.assets.get(&layer.asset).map_or(0, |a| a.frames);
+        let (start, end) = (layer.start_frame, layer.end_frame.unwrap_or(frames));
+        // A sample without a frame has no other cut.
+        if !((start < end && end <= frames) || (frames == 0 && start == 0 && end == 0)) {
+            return Err(DocumentError::LayerCut { voice: voice.name.to_string(), start, end, frames });
+        }
+    }
+    Ok(())
+}
+
+/// How long a pattern has to be at least for a part, in ticks: one more than where its last hit begins.
+fn validate_part(part: &Part, voice: &Voice) -> Result<u32, DocumentError> {
     let of = |what: &'static str| move || format!("{what} of {}", voice.name);
     if part.hits.len() > limits::HITS_IN_PART {
         at_most(&of("hits in one pattern")(), part.hits.len(), limits::HITS_IN_PART)?;
     }
-    if let Some(hit) = part.hits.iter().find(|h| h.at_ticks >= end || !h.fits()) {
-        let outside = || DocumentError::HitOutside {
-            voice: voice.name.to_string(),
-            pattern: pattern.name.to_string(),
-            at: hit.at_ticks,
-            end,
-        };
-        return Err(hit.fault().unwrap_or_else(outside));
+    if let Some(fault) = part.hits.iter().find_map(|h| h.fault()) {
+        return Err(fault);
     }
     if let Some(ticks) = part.loop_ticks {
         in_range(of("the loop"), f64::from(ticks), limits::LOOP_TICKS, "ticks")?;
@@ -327,5 +340,5 @@ fn validate_part(part: &Part, voice: &Voice, pattern: &Pattern, end: u32) -> Res
         in_range(of("humanised level"), h.level_db, limits::HUMANISE_DB, "dB")?;
         in_range(of("humanised tuning"), h.tune_ct, limits::HUMANISE_CT, "ct")?;
     }
-    Ok(())
+    Ok(part.hits.iter().map(|h| h.at_ticks.saturating_add(1)).max().unwrap_or(0))
 }

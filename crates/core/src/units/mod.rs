@@ -2,6 +2,7 @@
 
 mod decibels;
 mod dice;
+mod maps;
 mod names;
 mod repair;
 mod text;
@@ -9,6 +10,7 @@ mod words;
 
 pub use decibels::{OFF_DB, all_db_to_gain, all_gain_to_db, db_to_gain, gain_to_db, readable_dbfs};
 pub use dice::Dice;
+pub use maps::{IdMap, IdSet};
 pub(crate) use names::Names;
 pub(crate) use repair::repaired_or;
 pub use repair::repairing;

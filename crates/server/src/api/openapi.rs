@@ -31,7 +31,7 @@ use utoipa::OpenApi;
         sessions::edit,
         sessions::undo,
         sessions::redo,
-        sessions::change,
+        sessions::changes_after,
         sessions::known,
         events::events,
         bring_in::bring_in,

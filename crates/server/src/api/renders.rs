@@ -13,7 +13,7 @@ use lane_core::stems::StemJob;
 use lane_core::stems::labels::safe;
 use lane_files::FileError;
 use lane_files::folder::{FolderWriter, ZipFolder};
-use lane_store::{NewRender, RenderFile, Store, StoreError, documents};
+use lane_store::{NewRender, RenderFile, Store, StoreError};
 use std::io::Write;
 use tokio::runtime::Handle;
 use tokio::sync::mpsc;
@@ -24,21 +24,21 @@ use uuid::Uuid;
 #[post("/api/sessions/{id}/renders")]
 pub async fn start(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<web::Json<Created>, Problem> {
     let kept = app.store.session(account.id(), *id).await?;
-    let (kept, job) = app
+    let (revision, document, job) = app
         .edits
         .run(move || {
-            let session = documents::read_session(&kept.document)?.0;
+            let session = kept.read()?.session;
             // The plan is checked before a number is taken, so that a refusal leaves no gap.
             let job = StemJob::new(&session, 1).map(|job| (job.frames(), job.stems.len(), job.depth.bytes()));
-            Ok::<_, StoreError>((kept, job))
+            Ok::<_, StoreError>((kept.revision, serde_json::to_string(&session)?, job))
         })
         .await??;
     let (frames, stems, sample_bytes) = job.map_err(|e| Problem::unprocessable(format!("Not started: {e}.")))?;
     room_for(&app, account.id(), frames * stems as u64 * 2 * sample_bytes as u64).await?;
     let new = NewRender {
         session: *id,
-        revision: kept.revision,
-        document: &kept.document,
+        revision,
+        document: &document,
         frames_total: frames,
         most_waiting: app.waiting_renders,
     };

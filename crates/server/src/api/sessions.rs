@@ -9,6 +9,7 @@ use crate::state::App;
 use actix_web::{HttpResponse, delete, get, post, web};
 use lane_core::session::Session;
 use lane_store::Way;
+use serde::Deserialize;
 use uuid::Uuid;
 
 /// Bytes of an edit: a take with as many notes as one may have, written out.
@@ -58,8 +59,8 @@ pub async fn remove(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>)
     Ok(HttpResponse::NoContent().finish())
 }
 
-/// Applies an edit to the revision that its author saw. One that is sent again gets the same answer; 409 holds the
-/// newer session.
+/// Applies an edit to the revision that its author saw. One that is sent again gets the same answer; 409 says where the
+/// session stands.
 #[utoipa::path(post, path = "/api/sessions/{id}/edits", request_body = EditRequest, responses((status = 200, body = EditDone), (status = 404, body = Problem), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[post("/api/sessions/{id}/edits")]
 pub async fn edit(
@@ -98,17 +99,28 @@ pub async fn redo(
     changes::walk(&app, account.id(), *id, Way::Redo, body.into_inner()).await
 }
 
-/// The change that gave a revision, for pages that follow; 404 where it was made too long ago.
-#[utoipa::path(get, path = "/api/sessions/{id}/changes/{revision}", responses((status = 200, body = EditDone), (status = 404, body = Problem)))]
-#[get("/api/sessions/{id}/changes/{revision}")]
-pub async fn change(
+/// Changes that a page gets at once.
+const FOLLOWED: i64 = 200;
+
+#[derive(Deserialize, utoipa::IntoParams)]
+pub struct After {
+    /// The revision that the page has.
+    after: i64,
+}
+
+/// The changes behind a revision, in their order, for pages that follow: the first of them where they are many; 404 where
+/// they were made too long ago.
+#[utoipa::path(get, path = "/api/sessions/{id}/changes", params(After), responses((status = 200, body = Vec<EditDone>), (status = 404, body = Problem)))]
+#[get("/api/sessions/{id}/changes")]
+pub async fn changes_after(
     app: web::Data<App>,
     account: SignedIn,
-    path: web::Path<(Uuid, i64)>,
+    id: web::Path<Uuid>,
+    asked: web::Query<After>,
 ) -> Result<HttpResponse, Problem> {
-    let (id, revision) = path.into_inner();
-    let done = app.store.change_to(account.id(), id, revision).await?;
-    json_of(&app, EditDone::new(done)?).await
+    let done = app.store.changes_after(account.id(), *id, asked.after, FOLLOWED).await?;
+    let lines: Vec<EditDone> = done.into_iter().map(EditDone::new).collect::<Result<_, _>>()?;
+    json_of(&app, lines).await
 }
 
 /// Which of some changes went through, and what they gave.

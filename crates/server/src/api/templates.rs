@@ -15,7 +15,7 @@ use lane_core::stems::labels::safe;
 use lane_core::units::AssetId;
 use lane_files::folder::{FolderSession, TemplateCard, ZipFolder, read_card, write_card, write_folder};
 use lane_house::house_templates;
-use lane_store::{StoreError, Template, documents};
+use lane_store::{StoreError, Template};
 use serde::Deserialize;
 use std::collections::HashMap;
 use std::io::Write;
@@ -48,7 +48,7 @@ async fn template(app: &App, account: Uuid, id: Uuid) -> Result<Template, Proble
 async fn made_of(app: &App, account: Uuid, session: Uuid, keeps: TemplateKeeps) -> Result<Session, Problem> {
     let kept = app.store.session(account, session).await?;
     let made = app.edits.run(move || {
-        let made = documents::read_session(&kept.document)?.0.as_template(keeps);
+        let made = kept.read()?.session.as_template(keeps);
         Ok::<_, StoreError>(made.validate().map(|()| made))
     });
     made.await??.map_err(|e| Problem::unprocessable(format!("Not made: {e}.")))
@@ -62,9 +62,9 @@ async fn converted(app: &App, account: Uuid, mut document: Session, rate: u32) -
     }
     let mut frames: HashMap<AssetId, (AssetId, u32)> = HashMap::new();
     for asset in &mut document.assets {
-        let new = at_rate(app, account, asset.clone(), rate).await?;
+        let new = at_rate(app, account, (**asset).clone(), rate).await?;
         frames.insert(asset.id.clone(), (new.id.clone(), new.frames));
-        *asset = new;
+        **asset = new;
     }
     let scaled =
         |frame: u32| u32::try_from(u64::from(frame) * u64::from(rate) / u64::from(old_rate)).unwrap_or(u32::MAX);

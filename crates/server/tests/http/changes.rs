@@ -39,8 +39,14 @@ async fn an_edit_that_is_sent_again_happens_once_and_gets_the_same_answer(pool: 
     let known = json!({ "ids": [change, Uuid::new_v4()] });
     let known = place.call(&anna, Method::POST, &format!("/api/sessions/{id}/changes/known"), known).await.json;
     assert_eq!(known.as_array().unwrap().len(), 1);
-    let told = place.call(&anna, Method::GET, &format!("/api/sessions/{id}/changes/3"), json!(null)).await.json;
-    assert_eq!((&told["revision"], &told["label"]), (&json!(3), &json!("New bus Tops")));
+    let after = async |revision: &str| {
+        place.call(&anna, Method::GET, &format!("/api/sessions/{id}/changes?after={revision}"), json!(null)).await
+    };
+    let told = after("1").await.json;
+    assert_eq!(told.as_array().unwrap().len(), 2);
+    assert_eq!((&told[1]["revision"], &told[1]["label"]), (&json!(3), &json!("New bus Tops")));
+    assert_eq!(after("3").await.json, json!([]));
+    assert_eq!(after("soon").await.status, StatusCode::BAD_REQUEST);
 }
 
 #[sqlx::test(migrations = false)]
@@ -72,7 +78,7 @@ async fn an_undo_names_its_step_and_revision_and_is_dropped_where_they_passed(po
     // Another tab adds something first.
     place.edit(&anna, &id, 2, bus("Tops")).await;
     let stale = place.call(&anna, Method::POST, &path, undo(Uuid::new_v4(), 2)).await;
-    assert_eq!((stale.status, &stale.json["current"]["revision"]), (StatusCode::CONFLICT, &json!(3)));
+    assert_eq!((stale.status, &stale.json["revision"]), (StatusCode::CONFLICT, &json!(3)));
     let other = place.call(&anna, Method::POST, &path, undo(Uuid::new_v4(), 3)).await;
     assert_eq!(other.status, StatusCode::CONFLICT, "it is not the last step any more");
     assert_eq!(buses(&opened(&place, &anna, &id).await), 3);

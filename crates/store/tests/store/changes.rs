@@ -2,6 +2,7 @@
 
 use crate::common::{account, document, edit, labels, session, store, voice, walk};
 use lane_core::edit::{Edit, StripChange};
+use lane_core::session::Patch;
 use lane_core::units::StripId;
 use lane_store::documents::{prepare_edit, prepare_walk};
 use lane_store::{StoreError, Way};
@@ -47,7 +48,7 @@ async fn what_was_computed_on_an_older_revision_is_not_written(pool: PgPool) {
     let seen = store.session(owner.id, id).await.unwrap();
     let late = prepare_edit(&seen, Uuid::new_v4(), &voice("Late")).unwrap();
     edit(&store, owner.id, id, &voice("Kick")).await.unwrap();
-    assert!(matches!(store.commit(owner.id, id, &late).await, Err(StoreError::Stale)));
+    assert!(matches!(store.commit(owner.id, id, late).await, Err(StoreError::Stale)));
     let now = document(&store, &owner, id).await;
     assert_eq!(now.voices.iter().map(|v| v.name.as_str()).collect::<Vec<_>>(), ["Kick"]);
     assert_eq!(labels(&store, id).await.0, ["Add Kick"]);
@@ -72,7 +73,7 @@ async fn of_edits_at_the_same_time_one_goes_through(pool: PgPool) {
     let tries = (0..8).map(|n| {
         let (store, kept) = (store.clone(), kept.clone());
         let prepared = prepare_edit(&kept, Uuid::new_v4(), &voice(&format!("V{n}"))).unwrap();
-        tokio::spawn(async move { store.commit(owner.id, id, &prepared).await.is_ok() })
+        tokio::spawn(async move { store.commit(owner.id, id, prepared).await.is_ok() })
     });
     let mut went = 0;
     for one in tries.collect::<Vec<_>>() {
@@ -89,12 +90,39 @@ async fn a_change_is_known_by_its_id_with_what_it_gave(pool: PgPool) {
     let kept = store.session(owner.id, id).await.unwrap();
     let change = Uuid::new_v4();
     assert_eq!(store.change(id, change).await.unwrap(), None);
-    let done = store.commit(owner.id, id, &prepare_edit(&kept, change, &voice("Kick")).unwrap()).await.unwrap();
+    let done = store.commit(owner.id, id, prepare_edit(&kept, change, &voice("Kick")).unwrap()).await.unwrap();
     assert_eq!(store.change(id, change).await.unwrap(), Some(done.clone()));
-    assert_eq!(store.change_to(owner.id, id, 2).await.unwrap(), done);
     let asked = [Uuid::new_v4(), change];
     assert_eq!(store.changes_known(owner.id, id, &asked).await.unwrap(), [done]);
-    assert!(matches!(store.change_to(owner.id, id, 3).await, Err(StoreError::NotFound { .. })));
+}
+
+#[sqlx::test(migrations = false)]
+async fn those_who_follow_get_the_changes_behind_their_revision(pool: PgPool) {
+    let store = store(pool).await;
+    let owner = account(&store, "a").await;
+    let id = session(&store, &owner).await;
+    let start = document(&store, &owner, id).await;
+    for name in ["Kick", "Snare"] {
+        edit(&store, owner.id, id, &voice(name)).await.unwrap();
+    }
+    walk(&store, owner.id, id, Way::Undo).await.unwrap();
+    let after = async |revision, most| store.changes_after(owner.id, id, revision, most).await;
+    let all = after(1, 9).await.unwrap();
+    let told: Vec<_> = all.iter().map(|c| (c.revision, c.kind.as_str(), c.label.as_str())).collect();
+    assert_eq!(told, [(2, "edit", "Add Kick"), (3, "edit", "Add Snare"), (4, "undo", "Add Snare")]);
+    // With their patches alone they get what the others have.
+    let mut followed = start;
+    for change in &all {
+        let patch: Patch = serde_json::from_str(change.patch.as_ref().unwrap()).unwrap();
+        patch.apply(&mut followed).unwrap();
+    }
+    assert_eq!(followed, document(&store, &owner, id).await);
+    assert_eq!(after(2, 1).await.unwrap(), all[1..2]);
+    assert_eq!(after(4, 9).await.unwrap(), []);
+    // What is not kept any more is not told in part.
+    sqlx::query("update changes set patch = null where revision = 2").execute(store.pool()).await.unwrap();
+    assert!(matches!(after(1, 9).await, Err(StoreError::NotFound { .. })));
+    assert_eq!(after(2, 9).await.unwrap().len(), 2);
 }
 
 #[sqlx::test(migrations = false)]
@@ -109,7 +137,7 @@ async fn a_step_that_is_not_the_next_any_more_is_not_walked(pool: PgPool) {
     let walked = prepare_walk(&kept, Uuid::new_v4(), Way::Undo, &undo[0]);
     // The patch may not even fit the document; where it does, the store refuses the step.
     if let Ok(prepared) = walked {
-        assert!(matches!(store.commit(owner.id, id, &prepared).await, Err(StoreError::Stale)));
+        assert!(matches!(store.commit(owner.id, id, prepared).await, Err(StoreError::Stale)));
     }
     assert_eq!(labels(&store, id).await.0, ["Add Snare", "Add Kick"]);
 }

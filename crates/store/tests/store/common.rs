@@ -3,7 +3,7 @@
 use lane_core::edit::{Edit, NewVoice};
 use lane_core::session::{Family, Session, VoiceSource};
 use lane_core::units::Name;
-use lane_store::documents::{prepare_edit, prepare_walk, read_session};
+use lane_store::documents::{prepare_edit, prepare_walk};
 use lane_store::{Account, Claim, Done, NewRender, Step, Store, StoreError, Way};
 use sqlx::PgPool;
 use std::time::Duration;
@@ -32,13 +32,13 @@ pub fn voice(name: &str) -> Edit {
 
 /// The document as it stands.
 pub async fn document(store: &Store, owner: &Account, id: Uuid) -> Session {
-    read_session(&store.session(owner.id, id).await.unwrap().document).unwrap().0
+    store.session(owner.id, id).await.unwrap().read().unwrap().session
 }
 
 /// An edit, as a request makes it: looked at, computed, written.
 pub async fn edit(store: &Store, owner: Uuid, id: Uuid, edit: &Edit) -> Result<Done, StoreError> {
     let kept = store.session(owner, id).await?;
-    store.commit(owner, id, &prepare_edit(&kept, Uuid::new_v4(), edit)?).await
+    store.commit(owner, id, prepare_edit(&kept, Uuid::new_v4(), edit)?).await
 }
 
 /// Labels of what can be undone and done again, the next first.
@@ -52,14 +52,14 @@ pub async fn walk(store: &Store, owner: Uuid, id: Uuid, way: Way) -> Result<Done
     let kept = store.session(owner, id).await?;
     let (undo, redo) = store.steps(id, 1).await?;
     let step = if way == Way::Undo { undo } else { redo }.into_iter().next().ok_or(StoreError::NothingTo("walk"))?;
-    store.commit(owner, id, &prepare_walk(&kept, Uuid::new_v4(), way, &step)?).await
+    store.commit(owner, id, prepare_walk(&kept, Uuid::new_v4(), way, &step)?).await
 }
 
 /// A render in the queue.
 pub async fn queued(store: &Store, owner: &Account, session: Uuid) -> Uuid {
     let kept = store.session(owner.id, session).await.unwrap();
-    let new =
-        NewRender { session, revision: kept.revision, document: &kept.document, frames_total: 100, most_waiting: 50 };
+    let document = serde_json::to_string(&kept.read().unwrap().session).unwrap();
+    let new = NewRender { session, revision: kept.revision, document: &document, frames_total: 100, most_waiting: 50 };
     store.start_render(owner.id, &new).await.unwrap()
 }
 

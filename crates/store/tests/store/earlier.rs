@@ -2,19 +2,25 @@
 
 use crate::common::{edit, voice, walk};
 use lane_core::session::{SCHEMA, Session};
-use lane_store::documents::{is_of_today, read_session};
-use lane_store::{Store, Way};
+use lane_store::documents::read_session;
+use lane_store::{Read, Store, Way};
 use sqlx::{Executor, PgPool};
 use uuid::Uuid;
 
 const EARLIER: &str = include_str!("../data/earlier.sql");
+/// Of the last program that kept a document as one text: a session with a take, and edits, some of them undone.
+const WHOLE: &str = include_str!("../data/whole_documents.sql");
+
+/// Puts a dump into an empty database.
+async fn load(pool: &PgPool, dump: &'static str) {
+    // The dump empties the search path for its session, so it gets a connection that is thrown away.
+    let mut connection = pool.acquire().await.unwrap().detach();
+    connection.execute(dump).await.unwrap();
+}
 
 /// The database as it was, brought up to date.
 async fn earlier(pool: PgPool) -> (Store, Uuid) {
-    // The dump empties the search path for its session, so it gets a connection that is thrown away.
-    let mut connection = pool.acquire().await.unwrap().detach();
-    connection.execute(EARLIER).await.unwrap();
-    drop(connection);
+    load(&pool, EARLIER).await;
     let store = Store::on(pool);
     store.migrate().await.unwrap();
     let owner = store.account_by_email("mixer@demo.invalid").await.unwrap().unwrap().id;
@@ -34,15 +40,15 @@ async fn every_session_opens_can_be_edited_undone_and_is_then_one_of_today(pool:
     assert_eq!(lines.len(), 4);
     for line in lines {
         let kept = store.session(owner, line.id).await.unwrap();
-        assert!(!is_of_today(&kept.document));
-        let (before, _) = read_session(&kept.document).unwrap();
+        assert!(!kept.read().unwrap().as_stored);
+        let Read { session: before, .. } = kept.read().unwrap();
         whole(&before);
         assert_eq!(line.voices as usize, before.voices.len());
         assert_eq!((line.tempo_bpm, line.audio_bytes as u64), (before.header.tempo_bpm.bpm(), before.audio_bytes()));
         edit(&store, owner, line.id, &voice("New")).await.unwrap();
-        assert!(is_of_today(&store.session(owner, line.id).await.unwrap().document));
+        assert!(store.session(owner, line.id).await.unwrap().read().unwrap().as_stored);
         walk(&store, owner, line.id, Way::Undo).await.unwrap();
-        let after = read_session(&store.session(owner, line.id).await.unwrap().document).unwrap().0;
+        let after = store.session(owner, line.id).await.unwrap().read().unwrap().session;
         whole(&after);
         assert_eq!((&after.voices, &after.strips, &after.parts), (&before.voices, &before.strips, &before.parts));
     }
@@ -52,18 +58,18 @@ async fn every_session_opens_can_be_edited_undone_and_is_then_one_of_today(pool:
 async fn all_steps_of_an_earlier_history_walk_back_and_forth(pool: PgPool) {
     let (store, owner) = earlier(pool).await;
     for line in store.sessions(owner).await.unwrap() {
-        let now = read_session(&store.session(owner, line.id).await.unwrap().document).unwrap().0;
+        let now = store.session(owner, line.id).await.unwrap().read().unwrap().session;
         let mut back = 0;
         while walk(&store, owner, line.id, Way::Undo).await.is_ok() {
             back += 1;
-            whole(&read_session(&store.session(owner, line.id).await.unwrap().document).unwrap().0);
+            whole(&store.session(owner, line.id).await.unwrap().read().unwrap().session);
         }
         let (undo, redo) = store.steps(line.id, 50).await.unwrap();
         assert!(undo.is_empty() && redo.len() >= back);
         for _ in 0..back {
             walk(&store, owner, line.id, Way::Redo).await.unwrap();
         }
-        let again = read_session(&store.session(owner, line.id).await.unwrap().document).unwrap().0;
+        let again = store.session(owner, line.id).await.unwrap().read().unwrap().session;
         assert_eq!(Session { next_id: 0, ..again }, Session { next_id: 0, ..now });
     }
 }
@@ -73,7 +79,7 @@ async fn what_was_let_through_is_put_right_and_told(pool: PgPool) {
     let (store, owner) = earlier(pool).await;
     let lines = store.sessions(owner).await.unwrap();
     let harbour = lines.iter().find(|l| l.title.contains("harbour")).unwrap();
-    let (session, remarks) = read_session(&store.session(owner, harbour.id).await.unwrap().document).unwrap();
+    let Read { session, remarks, .. } = store.session(owner, harbour.id).await.unwrap().read().unwrap();
     assert_eq!(session.header.title, "Old harbour");
     let names: Vec<&str> = session.strips.iter().map(|s| s.name.as_str()).collect();
     assert!(names.contains(&"Low end") && names.contains(&"L\u{f6}w tap") && names.contains(&"Tab bed"), "{names:?}");
@@ -84,7 +90,7 @@ async fn what_was_let_through_is_put_right_and_told(pool: PgPool) {
     assert!(edit(&store, owner, harbour.id, &more).await.unwrap_err().to_string().contains("at most"));
 
     let low = lines.iter().find(|l| l.title == "Low ids").unwrap();
-    let (session, remarks) = read_session(&store.session(owner, low.id).await.unwrap().document).unwrap();
+    let Read { session, remarks, .. } = store.session(owner, low.id).await.unwrap().read().unwrap();
     assert!(session.next_id > 300);
     assert!(remarks.iter().any(|r| r.contains("ids that are in use")), "{remarks:?}");
 }
@@ -106,4 +112,32 @@ async fn templates_presets_and_waiting_renders_go_on(pool: PgPool) {
         taken += 1;
     }
     assert_eq!(taken, 2);
+}
+
+#[sqlx::test(migrations = false)]
+async fn documents_that_were_one_text_are_the_same_as_pieces_with_their_history(pool: PgPool) {
+    load(&pool, WHOLE).await;
+    let (id, text): (Uuid, String) =
+        sqlx::query_as("select id, document::text from sessions").fetch_one(&pool).await.unwrap();
+    let was = read_session(&text).unwrap().0;
+    let store = Store::on(pool.clone());
+    store.migrate().await.unwrap();
+    let owner = store.account_by_email("mixer@demo.invalid").await.unwrap().unwrap().id;
+    let kept = store.session(owner, id).await.unwrap();
+    assert_eq!((kept.revision, kept.read().unwrap().session), (13, was.clone()));
+
+    // All the way back, all the way again, each time as rows have it.
+    let mut trail = vec![was];
+    while walk(&store, owner, id, Way::Undo).await.is_ok() {
+        trail.push(Store::on(pool.clone()).session(owner, id).await.unwrap().read().unwrap().session);
+    }
+    assert_eq!(trail.len(), 9);
+    assert!(trail.last().unwrap().takes.is_empty());
+    for before in trail.iter().rev().skip(1) {
+        walk(&store, owner, id, Way::Redo).await.unwrap();
+        let now = Store::on(pool.clone()).session(owner, id).await.unwrap().read().unwrap().session;
+        assert_eq!(Session { next_id: 0, ..now }, Session { next_id: 0, ..before.clone() });
+    }
+    edit(&store, owner, id, &voice("New")).await.unwrap();
+    whole(&store.session(owner, id).await.unwrap().read().unwrap().session);
 }

@@ -4,6 +4,7 @@ mod audio;
 mod changes;
 mod common;
 mod earlier;
+mod pieces;
 mod renders;
 
 use common::{account, session, store};
@@ -46,7 +47,7 @@ async fn nothing_of_somebody_else_is_there(pool: PgPool) {
     missing(store.session(other.id, id).await.unwrap_err());
     missing(store.revision(other.id, id).await.unwrap_err());
     missing(common::edit(&store, other.id, id, &common::voice("K")).await.unwrap_err());
-    missing(store.change_to(other.id, id, 2).await.unwrap_err());
+    missing(store.changes_after(other.id, id, 1, 9).await.unwrap_err());
     missing(store.changes_known(other.id, id, &[]).await.unwrap_err());
     missing(store.remove_session(other.id, id).await.unwrap_err());
     missing(store.render(other.id, render).await.unwrap_err());

@@ -1,6 +1,6 @@
 //! The queue of renders: turns, heartbeats, take-over, and what is visible when.
 
-use crate::common::{LONG, account, claim, queued, session, store};
+use crate::common::{LONG, account, claim, document, queued, session, store};
 use lane_store::{NewRender, RenderFile, RenderState, StoreError};
 use serde_json::json;
 use sqlx::PgPool;
@@ -120,9 +120,8 @@ async fn so_many_renders_of_an_account_wait_and_no_version_is_lost(pool: PgPool)
     let store = store(pool).await;
     let owner = account(&store, "a").await;
     let id = session(&store, &owner).await;
-    let kept = store.session(owner.id, id).await.unwrap();
-    let new =
-        |revision| NewRender { session: id, revision, document: &kept.document, frames_total: 1, most_waiting: 2 };
+    let document = serde_json::to_string(&document(&store, &owner, id).await).unwrap();
+    let new = |revision| NewRender { session: id, revision, document: &document, frames_total: 1, most_waiting: 2 };
     store.start_render(owner.id, &new(1)).await.unwrap();
     assert!(matches!(store.start_render(owner.id, &new(9)).await, Err(StoreError::Stale)));
     store.start_render(owner.id, &new(1)).await.unwrap();

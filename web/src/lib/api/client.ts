@@ -70,7 +70,8 @@ export const api = {
   walk: (id: string, way: 'undo' | 'redo', body: StepRequest) =>
     json<EditDone>('POST', `/api/sessions/${id}/${way}`, body),
   /** The change that gave a revision. */
-  change: (id: string, revision: number) => json<EditDone>('GET', `/api/sessions/${id}/changes/${revision}`),
+  changesAfter: (id: string, revision: number) =>
+    json<EditDone[]>('GET', `/api/sessions/${id}/changes?after=${revision}`),
   /** Those of some changes that went through. */
   known: (id: string, ids: string[]) =>
     json<EditDone[]>('POST', `/api/sessions/${id}/changes/known`, { ids }),

@@ -91,13 +91,19 @@ describe('a ducker that becomes another kind', () => {
     }
   });
 
-  test('notes go along where they are known, and as ms elsewhere', () => {
-    const notes = { ...whole, release_in: '1/8' } as Settings;
-    expect(as(notes, 'gate')).toMatchObject({ release_in: '1/8' });
-    const band = as(notes, 'band');
-    expect(band.kind === 'equaliser' && band.bands[0]?.release_ms).toBe(250);
-    const longer = { ...as(notes, 'filter'), release_ms: 300 } as Settings;
-    expect(goesBack(notes, longer, BPM)).toMatchObject({ release_in: 'ms', release_ms: 300 });
+  test.each(['gate', 'expander', 'band', 'filter'] as const)('notes go along to a %s, and back', (kind) => {
+    const notes = { ...whole, attack_in: '1/64', release_in: '1/8' } as Settings;
+    const other = as(notes, kind);
+    const times = other.kind === 'equaliser' ? other.bands[0] : other;
+    expect(times).toMatchObject({ attack_in: '1/64', release_in: '1/8', release_ms: 250 });
+    expect(as(other, 'whole')).toMatchObject({ attack_in: '1/64', release_in: '1/8' });
+    const longer = (to: Settings): Settings =>
+      to.kind === 'equaliser'
+        ? { ...to, bands: to.bands.map((b) => ({ ...b, release_in: 'ms', release_ms: 300 })) }
+        : ({ ...to, release_in: 'ms', release_ms: 300 } as Settings);
+    expect(goesBack(notes, longer(other), BPM)).toMatchObject({
+      ...{ attack_in: '1/64', release_in: 'ms', release_ms: 300 },
+    });
   });
 
   test('and back with other times has those', () => {

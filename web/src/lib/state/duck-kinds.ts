@@ -1,5 +1,5 @@
 /** Kinds of duckers, and one that becomes another: what means the same is kept. */
-import type { PairFigures, Settings, TimeIn } from '$lib/api/types';
+import type { Band, PairFigures, Settings, TimeIn } from '$lib/api/types';
 import { noteMs } from './notes';
 
 export const DUCK_KINDS = [
@@ -46,6 +46,21 @@ interface Times {
 const round = (x: number) => Math.round(x * 10) / 10;
 const within = (x: number, least: number, most: number) => Math.min(most, Math.max(least, x));
 
+type UpAndBack = Pick<Band, 'attack_ms' | 'release_ms' | 'attack_in' | 'release_in'>;
+const upAndBack = ({ attack_in, release_in, ...set }: UpAndBack, bpm: number): Times => ({
+  attack_ms: noteMs(attack_in, bpm) ?? set.attack_ms,
+  release_ms: noteMs(release_in, bpm) ?? set.release_ms,
+  ...{ attack_in, release_in },
+});
+/** What has an attack and a release alone, with others. */
+const withUpAndBack = <T extends UpAndBack>(of: T, times: Times): T => ({
+  ...of,
+  attack_ms: within(times.attack_ms ?? of.attack_ms, 0.1, 250),
+  release_ms: within(times.release_ms ?? of.release_ms, 5, 2500),
+  attack_in: times.attack_in ?? of.attack_in,
+  release_in: times.release_in ?? of.release_in,
+});
+
 /** The times of a ducker that others have as well. */
 function timesOf(settings: Settings, bpm: number): Times {
   switch (settings.kind) {
@@ -60,10 +75,10 @@ function timesOf(settings: Settings, bpm: number): Times {
       };
     }
     case 'envelope_filter':
-      return { attack_ms: settings.attack_ms, release_ms: settings.release_ms };
+      return upAndBack(settings, bpm);
     case 'equaliser': {
       const band = settings.bands.find((b) => b.range_db !== 0);
-      return band ? { attack_ms: band.attack_ms, release_ms: band.release_ms } : {};
+      return band ? upAndBack(band, bpm) : {};
     }
     default:
       return {};
@@ -77,35 +92,21 @@ function withTimes(settings: Settings, times: Times): Settings {
     case 'gate': {
       const hold = settings.kind === 'gate' ? 1000 : 500;
       const { attack_ms, hold_ms, release_ms, ...rest } = times;
-      const ms: TimeIn = 'ms';
       return {
         ...settings,
-        // Times of a kind that knows no notes are ms; those of one that does say in what they are counted.
-        ...(attack_ms === undefined ? {} : { attack_in: ms, attack_ms: within(attack_ms, 0.02, 250) }),
-        ...(hold_ms === undefined ? {} : { hold_in: ms, hold_ms: Math.min(hold, hold_ms) }),
-        ...(release_ms === undefined ? {} : { release_in: ms, release_ms: within(release_ms, 1, 2500) }),
+        ...(attack_ms === undefined ? {} : { attack_ms: within(attack_ms, 0.02, 250) }),
+        ...(hold_ms === undefined ? {} : { hold_ms: Math.min(hold, hold_ms) }),
+        ...(release_ms === undefined ? {} : { release_ms: within(release_ms, 1, 2500) }),
         ...rest,
       };
     }
     case 'equaliser':
       return {
         ...settings,
-        bands: settings.bands.map((b) =>
-          b.range_db === 0
-            ? b
-            : {
-                ...b,
-                attack_ms: within(times.attack_ms ?? b.attack_ms, 0.1, 250),
-                release_ms: within(times.release_ms ?? b.release_ms, 5, 2500),
-              },
-        ),
+        bands: settings.bands.map((b) => (b.range_db === 0 ? b : withUpAndBack(b, times))),
       };
     case 'envelope_filter':
-      return {
-        ...settings,
-        attack_ms: within(times.attack_ms ?? settings.attack_ms, 0.1, 250),
-        release_ms: within(times.release_ms ?? settings.release_ms, 5, 2500),
-      };
+      return withUpAndBack(settings, times);
     default:
       return settings;
   }
@@ -160,6 +161,8 @@ export function turned(
         threshold_dbfs: -40,
         attack_ms: 2,
         release_ms: 90,
+        attack_in: 'ms' as const,
+        release_in: 'ms' as const,
         shape: 'bell' as const,
         slope: '12' as const,
         switch: 'on' as const,

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { onDesk } from '$lib/audio/on-desk';
-import { noteMs } from './notes';
+import { noteMs, noteWithMs } from './notes';
 
 test.each([
   ['1/4', 120, 500],
@@ -18,4 +18,12 @@ test('every note that a compressor knows has a length, ms have none', () => {
     compressor?.choices.find((c) => c.name === 'release_in')?.options.map(([value]) => value) ?? [];
   expect(options.length).toBeGreaterThan(8);
   for (const option of options) expect(noteMs(option, 120) === undefined).toBe(option === 'ms');
+});
+
+test.each([
+  ['1/8', '1/8', 120, '1/8, 250 ms'],
+  ['1/64 up', '1/64', 120, '1/64 up, 31.3 ms'],
+  ['ms', 'ms', 120, 'ms'],
+])('%s says how long it is', (text, note, bpm, said) => {
+  expect(noteWithMs(text, note, bpm)).toBe(said);
 });

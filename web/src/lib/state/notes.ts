@@ -6,3 +6,9 @@ export function noteMs(note: string, bpm: number): number | undefined {
   const by = mark === 't' ? 2 / 3 : mark === 'd' ? 1.5 : 1;
   return ((4 * 60_000) / bpm / Number(part)) * by;
 }
+
+/** A note with how long it is at a tempo; what is no note stays as it is. */
+export function noteWithMs(text: string, note: string, bpm: number): string {
+  const ms = noteMs(note, bpm);
+  return ms === undefined ? text : `${text}, ${ms.toFixed(ms < 100 ? 1 : 0)} ms`;
+}

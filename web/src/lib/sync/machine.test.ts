@@ -38,6 +38,9 @@ async function settle(pages: Page[], rounds = 60): Promise<void> {
 const bus = (name: string): Edit => ({ kind: 'new_bus', name, feeders: [] });
 const rename = (strip: number, name: string): Edit => ({ kind: 'rename_strip', strip, name });
 const names = (doc: Session) => doc.strips.map((s) => s.name);
+/** Names in the order in which a document has them. */
+const byPlace = (server: ModelServer) => (a: string, b: string) =>
+  names(server.document).indexOf(a) - names(server.document).indexOf(b);
 const made = (p: Page, name: string) => p.core.document().strips.find((s) => s.name === name)?.id ?? -1;
 
 describe('one page', () => {
@@ -273,6 +276,77 @@ describe('ids', () => {
   });
 });
 
+describe('changes of others', () => {
+  /** Two pages, one of which made some changes that the other does not have. */
+  async function apart(changes: number) {
+    const server = new ModelServer(module, EMPTY);
+    const [one, two] = [page(server), page(server)];
+    await Promise.all([one.ready, two.ready]);
+    for (let n = 0; n < changes; n += 1) one.machine.do(bus(`Theirs ${n}`));
+    await settle([one]);
+    return { server, one, two };
+  }
+
+  test.each([1, 7])('are followed by their patches alone: %i of them', async (changes) => {
+    const { server, two } = await apart(changes);
+    server.mostAtOnce = 3;
+    two.machine.heard(server.revision);
+    await settle([two]);
+    expect(two.core.document()).toEqual(server.document);
+    expect(two.machine.undoable.map((s) => s.label)).toEqual(server.opened().undo.map((s) => s.label));
+    expect(server.opens).toBe(0);
+  });
+
+  test('come under what waits here, which is sent on without asking for the whole', async () => {
+    const { server, two } = await apart(2);
+    two.machine.do(rename(2, 'Sum'));
+    two.machine.do(bus('Mine'));
+    await settle([two]);
+    expect(names(server.document)).toEqual(
+      ['Main', 'Sum', 'Theirs 0', 'Theirs 1', 'Mine'].sort(byPlace(server)),
+    );
+    expect(two.core.document()).toEqual(server.document);
+    expect(two.shown.renames).toHaveLength(1);
+    expect(server.opens).toBe(0);
+  });
+
+  test('that are not told any more are read as a whole', async () => {
+    const { server, two } = await apart(3);
+    server.forgotten = server.revision - 1;
+    two.machine.heard(server.revision);
+    await settle([two]);
+    expect(two.core.document()).toEqual(server.document);
+    expect(server.opens).toBe(1);
+  });
+
+  test('wait for a hand that tries something out, and what it tries is not theirs', async () => {
+    const { server, two } = await apart(1);
+    two.machine.try({ kind: 'set_strips', strips: [2], change: { what: 'fader_db', to: -20 } });
+    two.machine.heard(server.revision);
+    await settle([two], 4);
+    expect(two.machine.behind).toBe(true);
+    two.machine.cancelLive();
+    await settle([two]);
+    expect(two.machine.behind).toBe(false);
+    expect(two.core.document()).toEqual(server.document);
+  });
+
+  test('undone and done again walk the steps here too', async () => {
+    const { server, one, two } = await apart(2);
+    one.machine.undo();
+    await settle([one]);
+    two.machine.heard(server.revision);
+    await settle([two]);
+    expect(two.machine.redoable.map((s) => s.label)).toEqual(['New bus Theirs 1']);
+    two.machine.redo();
+    await settle([two]);
+    one.machine.heard(server.revision);
+    await settle([one]);
+    expect(one.core.document()).toEqual(two.core.document());
+    expect(server.opens).toBe(0);
+  });
+});
+
 describe('a tab that died', () => {
   test('leaves what it kept to the next one, which sends it once', async () => {
     const server = new ModelServer(module, EMPTY);
@@ -311,6 +385,7 @@ describe('any interleaving', () => {
       const roll = dice(seed);
       const fates: Fate[] = ['fine', 'fine', 'fine', 'fine', 'lost', 'answer lost', 'failed', 'busy'];
       const server = new ModelServer(module, EMPTY, () => fates[roll(fates.length)] as Fate);
+      server.mostAtOnce = 1 + roll(6);
       const pages = [page(server), page(server), page(server)];
       await Promise.all(pages.map((p) => p.ready));
       for (let step = 0; step < 40; step += 1) {
@@ -319,7 +394,18 @@ describe('any interleaving', () => {
         const strips = one.core.document().strips.filter((s) => s.kind === 'bus');
         const strip = strips[roll(strips.length)]?.id ?? 2;
         try {
-          switch (roll(10)) {
+          switch (roll(11)) {
+            case 10:
+              // A hand that drags, or lets go; and patches are not kept for ever.
+              if (roll(2) === 0) one.machine.cancelLive();
+              else
+                one.machine.try({
+                  kind: 'set_strips',
+                  strips: [2],
+                  change: { what: 'pan_percent', to: step },
+                });
+              if (roll(4) === 0) server.forgotten = server.revision;
+              break;
             case 0:
             case 1:
               one.machine.do(bus(`B${step}`));
@@ -365,6 +451,7 @@ describe('any interleaving', () => {
         }
       }
       server.fate = () => 'fine';
+      pages.forEach((p) => p.machine.cancelLive());
       for (let round = 0; round < 6; round += 1) {
         pages.forEach((p) => p.machine.heard(server.revision));
         await settle(pages);
@@ -373,6 +460,7 @@ describe('any interleaving', () => {
         expect(p.machine.state).toBe('saved');
         expect(p.machine.revision).toBe(server.revision);
         expect(p.core.document()).toEqual(server.document);
+        expect({ ...p.shown.shown, next_id: 0 }).toEqual({ ...server.document, next_id: 0 });
       }
       expect(new Set(server.changes.map((c) => c.id)).size).toBe(server.changes.length);
     },

@@ -311,7 +311,7 @@ export class Machine {
       const head = this.waiting[0];
       if (!head) {
         if (this.newest <= this.revision || this.live) return;
-        await this.insist(() => this.follow());
+        await this.insist(() => this.catchUp());
         continue;
       }
       await this.insist(() => this.sendOne(head));
@@ -325,8 +325,7 @@ export class Machine {
     try {
       answer = await this.server.send(head, this.revision);
     } catch (error) {
-      if (error instanceof ApiError && error.status === 409 && error.current)
-        return this.rebase(error.current);
+      if (error instanceof ApiError && error.status === 409) return this.catchUp();
       if (error instanceof ApiError && error.kind === 'edit-refused') return this.refuse(head, error.reason);
       throw error;
     }
@@ -342,7 +341,7 @@ export class Machine {
       this.drop(head);
       return;
     }
-    // It went through long ago, or others came between: the server's document is what counts.
+    // It went through long ago, or others came between: what the server has counts.
     await this.catchUp();
   }
 
@@ -388,25 +387,6 @@ export class Machine {
     return { sentence: `${what}${error.message} ${kept}`, then: 'ask' };
   }
 
-  /** A change of others, where nothing waits here. */
-  private async follow(): Promise<void> {
-    if (this.newest === this.revision + 1) {
-      const change = await this.server.change(this.newest).catch((error: unknown) => {
-        if (error instanceof ApiError && error.status === 404) return undefined;
-        throw error;
-      });
-      if (change?.patch && this.waiting.length === 0 && !this.live) {
-        this.core.patch(change.patch);
-        this.revision = change.revision;
-        this.walkSteps(change);
-        this.told.patched(change.patch);
-        this.changed();
-        return;
-      }
-    }
-    await this.catchUp();
-  }
-
   private walkSteps(change: EditDone): void {
     if (change.kind === 'edit') {
       this.pushStep({ id: change.step, label: change.label, there: change.patch, back: change.back });
@@ -426,10 +406,75 @@ export class Machine {
       change.kind === 'undo' ? [rest, [step, ...to]] : [[step, ...to].slice(0, STEPS), rest];
   }
 
-  /** The session as the server has it, with what waits on top. */
+  /** What the server has, with what waits on top: by the changes that are missing here where they say it. */
   private async catchUp(): Promise<void> {
-    const opened = await this.server.open();
-    await this.rebase(opened);
+    const missing = this.canFollow ? await this.missing() : [];
+    // A hand may have gone on meanwhile.
+    if (missing.length > 0 && this.canFollow) return this.follow(missing);
+    await this.rebase(await this.server.open());
+  }
+
+  /** Whether what was done here can be taken back, to be put on top of what others did. */
+  private get canFollow(): boolean {
+    return this.waiting.every((item) => item.kind === 'edit' && this.done.has(item.id));
+  }
+
+  /** The changes behind what is here; none where they are not told any more. */
+  private async missing(): Promise<EditDone[]> {
+    try {
+      const changes = await this.server.changesAfter(this.revision);
+      return changes.every((c) => c.patch) && changes[0]?.revision === this.revision + 1 ? changes : [];
+    } catch (error) {
+      if (error instanceof ApiError && error.status === 404) return [];
+      throw error;
+    }
+  }
+
+  /** Takes what waits back, puts the changes on, and what still waits again on top. */
+  private follow(changes: EditDone[]): void {
+    this.cancelLive();
+    const waiting = this.waiting;
+    for (const item of waiting.slice().reverse()) {
+      const done = this.done.get(item.id);
+      if (!done) throw new Error('what waits cannot be taken back');
+      this.core.takeBack(done.applied.back);
+      this.told.patched(done.applied.back);
+      this.undoable = this.undoable.slice(1);
+      this.redoable = done.redoable;
+    }
+    this.done.clear();
+    const ids = new Map<number, number>();
+    const lost = new Map<number, string>();
+    for (const change of changes) {
+      if (!change.patch) throw new Error('a change without its patch cannot be followed');
+      this.core.patch(change.patch);
+      this.revision = change.revision;
+      this.walkSteps(change);
+      this.told.patched(change.patch);
+      const own = waiting.find((w) => w.id === change.id);
+      if (own?.kind === 'edit') this.matchIds(own, change.made ?? [], ids, lost);
+    }
+    this.newest = Math.max(this.newest, this.revision);
+    const there = new Set(changes.map((c) => c.id));
+    this.putAgain(
+      waiting.filter((w) => !there.has(w.id)),
+      ids,
+      lost,
+    );
+    if (waiting.length > 0) this.persist();
+    this.changed();
+  }
+
+  /** Puts what waits on top of the document as it is now. */
+  private putAgain(waiting: Waiting[], ids: Map<number, number>, lost: Map<number, string>): void {
+    this.waiting = [];
+    for (const item of waiting) {
+      const again = item.kind === 'edit' ? this.applyAgain(item, ids, lost) : this.walkAgain(item);
+      if (again) this.waiting.push(again);
+      else if (item.kind === 'edit') for (const { id } of item.made) lost.set(id, item.label);
+    }
+    const renamed = new Map([...ids].filter(([from, to]) => from !== to));
+    if (renamed.size > 0) this.told.renamed(renamed);
   }
 
   /** The server refuses an edit: it goes alone, with what builds on it. */
@@ -444,9 +489,6 @@ export class Machine {
   private async rebase(opened: OpenSession, refused?: { item: Waiting; why: string }): Promise<void> {
     const ids = new Map<number, number>();
     const lost = new Map<number, string>();
-    const loseThingsOf = (item: Waiting) => {
-      if (item.kind === 'edit') for (const { id } of item.made) lost.set(id, item.label);
-    };
     if (this.waiting.length > 0) {
       const known = await this.server.known(this.waiting.map((w) => w.id));
       // What went through after the session was fetched is not in it yet.
@@ -459,23 +501,16 @@ export class Machine {
     }
     if (refused) {
       this.waiting = this.waiting.filter((w) => w.id !== refused.item.id);
-      loseThingsOf(refused.item);
+      if (refused.item.kind === 'edit')
+        for (const { id } of refused.item.made) lost.set(id, refused.item.label);
       this.told.said(`“${refused.item.label}” was taken back: ${refused.why}.`);
     }
     // What was tried out goes; the hand that tries it tries on.
     this.live = undefined;
     const waiting = this.waiting;
-    this.waiting = [];
     this.done.clear();
     this.take(opened);
-    for (const item of waiting) {
-      const again = item.kind === 'edit' ? this.applyAgain(item, ids, lost) : this.walkAgain(item);
-      if (again) this.waiting.push(again);
-      else loseThingsOf(item);
-    }
-    if (waiting.length > 0) this.told.opened(this.core.document(), {});
-    const renamed = new Map([...ids].filter(([from, to]) => from !== to));
-    if (renamed.size > 0) this.told.renamed(renamed);
+    this.putAgain(waiting, ids, lost);
     this.persist();
   }
 
@@ -506,6 +541,7 @@ export class Machine {
       moved.length > 0 && named.some((id) => ids.has(id)) ? this.core.mapped(item.edit, moved) : item.edit;
     try {
       const applied = this.core.apply(edit);
+      this.told.patched(applied.there);
       this.matchIds(item, applied.made, ids, lost);
       const again = { ...item, edit, made: applied.made, label: applied.label };
       this.done.set(again.id, { applied, redoable: this.redoable });
@@ -530,6 +566,7 @@ export class Machine {
       return undefined;
     }
     this.core.patch(patch);
+    this.told.patched(patch);
     if (undo) {
       this.undoable = this.undoable.slice(1);
       this.redoable = [step, ...this.redoable];

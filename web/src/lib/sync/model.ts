@@ -3,9 +3,10 @@
  * document.
  */
 import { ApiError } from '$lib/api/problem';
-import type { ChangeKind, EditDone, OpenSession, Session, Strip } from '$lib/api/types';
+import type { ChangeKind, EditDone, OpenSession, Patch, Session, Strip } from '$lib/api/types';
 import { Desk } from '$lib/audio/desk';
 import { Refused } from '$lib/audio/refused';
+import { patched } from './patched';
 import type { Keep, Step, SyncServer, Told, Waiting } from './types';
 
 /** What happens to a request: nothing, it never arrives, its answer gets lost, or the server answers with a failure. */
@@ -72,6 +73,12 @@ export class ModelServer {
   private undo: Step[] = [];
   private redo: Step[] = [];
   private readonly desk: Desk;
+  /** Changes up to this revision are not told any more. */
+  forgotten = 0;
+  /** Changes that are told at once. */
+  mostAtOnce = 200;
+  /** How often somebody asked for the whole document. */
+  opens = 0;
   /** Ids of edits that this server refuses, whatever the core says. */
   readonly refuses = new Set<string>();
 
@@ -110,8 +117,7 @@ export class ModelServer {
       const fate = this.fate();
       if (fate === 'lost') throw new ApiError(0, 'The server cannot be reached.');
       if (fate === 'failed') throw new ApiError(500, 'Something failed on our side.');
-      if (fate === 'busy')
-        throw new ApiError(429, 'The server has more to do than it can.', undefined, undefined, 10);
+      if (fate === 'busy') throw new ApiError(429, 'The server has more to do than it can.', undefined, 10);
       if (fate === 'signed out') throw new ApiError(401, 'You are not signed in.');
       const answer = work();
       await Promise.resolve();
@@ -120,13 +126,16 @@ export class ModelServer {
     };
     return {
       send: (change, base) => ask(() => this.take(change, base)),
-      open: () => ask(() => this.opened()),
-      known: (ids) => ask(() => this.changes.filter((c) => ids.includes(c.id))),
-      change: (revision) =>
+      open: () =>
         ask(() => {
-          const found = this.changes.find((c) => c.revision === revision);
-          if (!found) throw new ApiError(404, 'The change is not there.');
-          return found;
+          this.opens += 1;
+          return this.opened();
+        }),
+      known: (ids) => ask(() => this.changes.filter((c) => ids.includes(c.id))),
+      changesAfter: (revision) =>
+        ask(() => {
+          if (revision < this.forgotten) throw new ApiError(404, 'The change is not there.');
+          return this.changes.filter((c) => c.revision > revision).slice(0, this.mostAtOnce);
         }),
     };
   }
@@ -177,7 +186,7 @@ export class ModelServer {
   }
 
   private stale(): ApiError {
-    return new ApiError(409, 'The session was changed meanwhile.', undefined, this.opened());
+    return new ApiError(409, 'The session was changed meanwhile.');
   }
 }
 
@@ -198,12 +207,14 @@ export class ModelKeep implements Keep {
 export class ModelPage implements Told {
   said_: string[] = [];
   renames: [number, number][] = [];
-  patches = 0;
+  shown: Session | undefined;
 
-  patched(): void {
-    this.patches += 1;
+  patched(patch: Patch): void {
+    if (this.shown) this.shown = patched(this.shown, patch);
   }
-  opened(): void {}
+  opened(session: Session): void {
+    this.shown = session;
+  }
   renamed(ids: Map<number, number>): void {
     this.renames.push(...ids);
   }

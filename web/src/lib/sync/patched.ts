@@ -3,6 +3,11 @@ import type { Change, Patch, Session } from '$lib/api/types';
 
 function changed<T>(list: T[], change: Change<T> | undefined): T[] {
   if (!change) return list;
+  if (!change.order) {
+    const next = [...list];
+    change.at?.forEach((place, n) => (next[place] = change.set[n] as T));
+    return next;
+  }
   return change.order.map(
     (place) => (place < list.length ? list[place] : change.set[place - list.length]) as T,
   );

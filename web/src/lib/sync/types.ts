@@ -38,8 +38,8 @@ export interface SyncServer {
   open(): Promise<OpenSession>;
   /** Those of some changes that went through. */
   known(ids: string[]): Promise<EditDone[]>;
-  /** The change that gave a revision. */
-  change(revision: number): Promise<EditDone>;
+  /** The changes behind a revision, in their order, the first of them where they are many; 404 where they are gone. */
+  changesAfter(revision: number): Promise<EditDone[]>;
 }
 
 /** Where changes are kept until the server has them. */

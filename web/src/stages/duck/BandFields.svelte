@@ -2,8 +2,10 @@
 <script lang="ts">
   import type { Band, Equaliser, Processor, Strip } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
+  import { noteWithMs } from '$lib/state/notes';
   import Field from '$lib/ui/Field.svelte';
-  import { digitsOf, stepOf } from '../shape/values';
+  import Picker from '$lib/ui/Picker.svelte';
+  import { digitsOf, ruledByNote, stepOf } from '../shape/values';
 
   interface Props {
     strip: Strip;
@@ -17,6 +19,8 @@
   const FIELDS = ['freq_hz', 'q', 'range_db', 'threshold_dbfs', 'attack_ms', 'release_ms'] as const;
   const info = $derived(session.desk.kinds.find((k) => k.default.kind === 'equaliser')?.bands);
   const fields = $derived(FIELDS.flatMap((field) => (info?.params ?? []).filter((p) => p.name === field)));
+  const COUNTED = ['attack_in', 'release_in'];
+  const counted = $derived((info?.choices ?? []).filter((c) => COUNTED.includes(c.name)));
   const moving = $derived(
     settings.bands.map((band, at) => ({ band, at })).filter(({ band }) => band.range_db !== 0),
   );
@@ -35,11 +39,12 @@
 </script>
 
 {#each moving as { band, at } (at)}
-  {#each fields as param (param.name)}
+  {@const of = `${name}${moving.length > 1 ? `, ${at + 1}` : ''}`}
+  {#each fields.filter((p) => !ruledByNote(band, p.name)) as param (param.name)}
     {@const value = Number(band[param.name as keyof Band])}
     <Field
       name={param.label}
-      label="{param.label} of the band on {name}{moving.length > 1 ? `, ${at + 1}` : ''}"
+      label="{param.label} of the band on {of}"
       {value}
       min={param.min}
       max={param.max}
@@ -50,6 +55,18 @@
       onlive={(to) => session.try(edit(at, { [param.name]: to }))}
       oncommit={(to) => session.apply(edit(at, { [param.name]: to }))}
       oncancel={() => session.cancelLive()}
+    />
+  {/each}
+  {#each counted as choice (choice.name)}
+    <Picker
+      named
+      label={choice.label}
+      value={String(band[choice.name as keyof Band])}
+      options={choice.options.map(([value, text]) => ({
+        value,
+        text: noteWithMs(text, value, session.header.tempo_bpm),
+      }))}
+      onpick={(to) => session.apply(edit(at, { [choice.name]: to }))}
     />
   {/each}
 {:else}

@@ -3,7 +3,7 @@
   import type { Edit, KindInfo, Processor, ProcessorChange, Settings, Strip } from '$lib/api/types';
   import { range } from '$lib/limits';
   import { desktop } from '$lib/state/context';
-  import { noteMs } from '$lib/state/notes';
+  import { noteWithMs } from '$lib/state/notes';
   import { triedTogether } from '$lib/state/tried';
   import Field from '$lib/ui/Field.svelte';
   import Picker from '$lib/ui/Picker.svelte';
@@ -79,12 +79,9 @@
           : 'The sound as it came is added, which hollows out what the filter turns. At 100 % it is whole.',
     }[kind.mix],
   );
-  /** A note with how long it is now. */
-  function inMs(text: string, option: string): string {
-    const ms = noteMs(option, session.header.tempo_bpm);
-    const times = processor.settings.kind === 'compressor' || processor.settings.kind === 'gate';
-    return ms === undefined || !times ? text : `${text}, ${ms.toFixed(ms < 100 ? 1 : 0)} ms`;
-  }
+  /** A note with how long it is now; how long echoes are stands in their picture. */
+  const inMs = (text: string, option: string) =>
+    word === 'delay' ? text : noteWithMs(text, option, session.header.tempo_bpm);
   const idle = (name: string) =>
     name === 'width_percent' ? board.widthIdle(strip.id, processor.id) : undefined;
   const shown = $derived(

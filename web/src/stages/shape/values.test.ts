@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { KindInfo, Param, Settings } from '$lib/api/types';
 import { ceilingOf, hasPictures, hzOfPlace, placeOfHz, shows } from './pictures';
-import { asKind, digitsOf, isIdle, stepOf } from './values';
+import { asKind, digitsOf, isIdle, ruledByNote, stepOf } from './values';
 
 const param = (change: Partial<Param>): Param => ({
   name: 'x',
@@ -159,4 +159,14 @@ test.each([
   ['1/8', 'feedback_percent', false],
 ])('counted in %s, %s of a delay says nothing: %s', (note, name, idle) => {
   expect(isIdle({ kind: 'delay', note } as Settings, name)).toBe(idle);
+});
+
+test.each([
+  ['attack_ms', { attack_in: '1/64' }, true],
+  ['attack_ms', { attack_in: 'ms', release_in: '1/8' }, false],
+  ['release_ms', { release_in: '1/8' }, true],
+  ['attack_ms', {}, false],
+  ['q', { q_in: '1/8' }, false],
+])('%s beside %j is ruled by a note: %s', (name, values, ruled) => {
+  expect(ruledByNote(values, name)).toBe(ruled);
 });

@@ -14,14 +14,18 @@ export function digitsOf(param: Param): number {
   return param.unit === 's' || param.unit === 'Q' ? 2 : 1;
 }
 
-/** Whether a value says nothing as others stand: a time in ms where a note value rules. */
+/** Whether a time in ms says nothing, since a note rules. */
+export function ruledByNote(values: object, name: string): boolean {
+  if (!name.endsWith('_ms')) return false;
+  const counted = (values as Record<string, unknown>)[name.replace(/_ms$/, '_in')];
+  return counted !== undefined && counted !== 'ms';
+}
+
+/** Whether a value says nothing as others stand. */
 export const isIdle = (settings: Settings, name: string): boolean =>
   (settings.kind === 'delay' && name === 'time_ms' && settings.note !== 'free') ||
   (settings.kind === 'beat_shape' && settings.band === 'whole' && (name === 'corner_hz' || name === 'q')) ||
-  ((settings.kind === 'compressor' || settings.kind === 'gate') &&
-    ((name === 'attack_ms' && settings.attack_in !== 'ms') ||
-      (name === 'hold_ms' && settings.hold_in !== 'ms') ||
-      (name === 'release_ms' && settings.release_in !== 'ms')));
+  ruledByNote(settings, name);
 
 /** Settings of another kind, with every value and choice that means the same in both. */
 export function asKind(to: KindInfo, settings: Settings, from: KindInfo): Settings {

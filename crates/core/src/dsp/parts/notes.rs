@@ -41,6 +41,11 @@ impl TimeIn {
         note_quarters(Self::OPTIONS[self as usize].0)
     }
 
+    /// Whether it is a note, so that it follows the tempo.
+    pub fn is_note(self) -> bool {
+        self != TimeIn::Milliseconds
+    }
+
     /// A time in ms: the note's, as far as a range lets it, else the one that is set.
     pub fn ms(self, set_ms: f64, (least, most): (f64, f64), place: Place) -> f64 {
         self.quarters().map_or(set_ms, |quarters| (quarters * 60_000.0 / place.tempo_bpm).clamp(least, most))

@@ -1,6 +1,6 @@
 //! One band of an equaliser as it is set.
 
-use crate::dsp::parts::{options, settings};
+use crate::dsp::parts::{TimeIn, options, settings};
 
 options! {
     /// What a band does.
@@ -55,6 +55,8 @@ settings! {
         shape: "Shape", Shape = Bell;
         slope: "Slope", Slope = Db12;
         switch: "Heard", Switch = On;
+        attack_in: "Attack in", TimeIn = Milliseconds;
+        release_in: "Release in", TimeIn = Milliseconds;
     }
 }
 

@@ -181,10 +181,13 @@ impl Kind for BeatShape {
     const NAME: &'static str = "Beat shape";
     const TAKES_KEY: bool = true;
     const REDUCES: bool = true;
-    const FOLLOWS_TEMPO: bool = true;
     const KEEPS_TIME: bool = true;
     type Course = Course;
     type Unit = State;
+
+    fn follows_tempo(&self) -> bool {
+        true
+    }
 
     fn course(&self, place: Place) -> Course {
         Course::new(self, place)

@@ -102,12 +102,15 @@ const LONGEST_S: usize = 120;
 
 impl Kind for Delay {
     const NAME: &'static str = "Delay";
-    const FOLLOWS_TEMPO: bool = true;
     type Course = Self;
     type Unit = State;
 
     fn course(&self, _place: Place) -> Self {
         self.clone()
+    }
+
+    fn follows_tempo(&self) -> bool {
+        self.note.quarters().is_some()
     }
 
     fn widens(&self) -> bool {

@@ -2,6 +2,7 @@
 
 use super::band::{Band, Shape};
 use super::moving_filter::{Corner, MovingFilter};
+use crate::dsp::kind::Place;
 use crate::dsp::parts::{Svf, frames_of, past_weight};
 use crate::units::{Frame, Reader, Words, db_to_gain, gain_to_db};
 
@@ -27,10 +28,11 @@ pub struct Motion {
 
 impl Motion {
     /// `None` where a band does not move.
-    pub fn new(band: &Band, sample_rate: u32) -> Option<Self> {
+    pub fn new(band: &Band, place: Place) -> Option<Self> {
         if !band.moves() {
             return None;
         }
+        let sample_rate = place.sample_rate;
         let rate = f64::from(sample_rate);
         let freq = band.freq_hz.min(0.49 * rate);
         // Half a wave of the lowest that counts.
@@ -40,8 +42,8 @@ impl Motion {
             threshold_dbfs: band.threshold_dbfs,
             quiet: db_to_gain(band.threshold_dbfs),
             range_db: band.range_db,
-            attack: past_weight(band.attack_ms, sample_rate),
-            release: past_weight(band.release_ms, sample_rate),
+            attack: past_weight(band.attack_in.ms(band.attack_ms, (0.1, 250.0), place), sample_rate),
+            release: past_weight(band.release_in.ms(band.release_ms, (5.0, 2500.0), place), sample_rate),
             hold: frames_of(half_wave_ms.clamp(HOLD_MS.0, HOLD_MS.1), sample_rate) as u32,
             probe: Svf::with_q(freq, if band.shape == Shape::Bell { band.q } else { 0.71 }, sample_rate),
         })

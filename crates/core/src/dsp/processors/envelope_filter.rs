@@ -1,7 +1,7 @@
 //! A filter whose corner follows the level: the state-variable filter in its trapezoidal form, tuned frame by frame.
 
 use crate::dsp::kind::{Kind, Mix, Place, Unit};
-use crate::dsp::parts::{Ramp, Svf, options, past_weight, settings};
+use crate::dsp::parts::{Ramp, Svf, TimeIn, options, past_weight, settings};
 use crate::units::{Frame, db_to_gain, gain_to_db};
 
 options! {
@@ -28,6 +28,8 @@ settings! {
     }
     choices {
         pass: "Lets through", Pass = Low;
+        attack_in: "Attack in", TimeIn = Milliseconds;
+        release_in: "Release in", TimeIn = Milliseconds;
     }
 }
 
@@ -39,8 +41,16 @@ impl Kind for EnvelopeFilter {
     type Course = Self;
     type Unit = State;
 
-    fn course(&self, _place: Place) -> Self {
-        self.clone()
+    fn course(&self, place: Place) -> Self {
+        EnvelopeFilter {
+            attack_ms: self.attack_in.ms(self.attack_ms, (0.1, 250.0), place),
+            release_ms: self.release_in.ms(self.release_ms, (5.0, 2500.0), place),
+            ..self.clone()
+        }
+    }
+
+    fn follows_tempo(&self) -> bool {
+        self.attack_in.is_note() || self.release_in.is_note()
     }
 
     fn tail(&self, place: Place) -> usize {

@@ -35,8 +35,12 @@ impl Kind for Equaliser {
     fn course(&self, place: Place) -> Course {
         Course {
             sections: sections(self, place.sample_rate).into_iter().collect(),
-            moving: self.heard().filter_map(|b| Motion::new(b, place.sample_rate)).collect(),
+            moving: self.heard().filter_map(|b| Motion::new(b, place)).collect(),
         }
+    }
+
+    fn follows_tempo(&self) -> bool {
+        self.heard().any(|b| b.moves() && (b.attack_in.is_note() || b.release_in.is_note()))
     }
 
     fn in_part(&self, part: f64) -> Option<Self> {

@@ -41,7 +41,6 @@ impl Kind for Gate {
     const NAME: &'static str = "Gate";
     const TAKES_KEY: bool = true;
     const REDUCES: bool = true;
-    const FOLLOWS_TEMPO: bool = true;
     type Course = Self;
     type Unit = State;
 
@@ -52,6 +51,10 @@ impl Kind for Gate {
             release_ms: self.release_in.ms(self.release_ms, (1.0, 2500.0), place),
             ..self.clone()
         }
+    }
+
+    fn follows_tempo(&self) -> bool {
+        [self.attack_in, self.hold_in, self.release_in].iter().any(|t| t.is_note())
     }
 
     fn latency(&self, sample_rate: u32) -> usize {

@@ -63,19 +63,33 @@ fn time_constants_are_as_stated(#[values(2.0, 10.0, 50.0)] ms: f64) {
 #[rstest]
 fn times_in_notes_are_those_of_the_tempo(
     #[values(70.0, 120.0, 174.0)] tempo_bpm: f64,
-    #[values(false, true)] gate: bool,
+    #[values("compressor", "gate", "band", "filter")] kind: &str,
 ) {
     let beat_ms = 60_000.0 / tempo_bpm;
     let (attack_ms, hold_ms, release_ms) = (beat_ms / 16.0, beat_ms / 6.0, beat_ms / 2.0);
     let (attack_in, hold_in, release_in) = (TimeIn::SixtyFourth, TimeIn::SixteenthTriplet, TimeIn::Eighth);
-    let [notes, ms] = if gate {
-        let base = Gate { threshold_dbfs: -20.0, range_db: 30.0, ..Gate::default() };
-        let ms = Gate { attack_ms, hold_ms, release_ms, ..base.clone() };
-        [Gate { attack_in, hold_in, release_in, ..base }, ms].map(Settings::Gate)
-    } else {
-        let base = Compressor { threshold_dbfs: -30.0, ..Compressor::default() };
-        let ms = Compressor { attack_ms, hold_ms, release_ms, ..base.clone() };
-        [Compressor { attack_in, hold_in, release_in, ..base }, ms].map(Settings::Compressor)
+    let [notes, ms] = match kind {
+        "gate" => {
+            let base = Gate { threshold_dbfs: -20.0, range_db: 30.0, ..Gate::default() };
+            let ms = Gate { attack_ms, hold_ms, release_ms, ..base.clone() };
+            [Gate { attack_in, hold_in, release_in, ..base }, ms].map(Settings::Gate)
+        }
+        "compressor" => {
+            let base = Compressor { threshold_dbfs: -30.0, ..Compressor::default() };
+            let ms = Compressor { attack_ms, hold_ms, release_ms, ..base.clone() };
+            [Compressor { attack_in, hold_in, release_in, ..base }, ms].map(Settings::Compressor)
+        }
+        "band" => {
+            let base = Band { freq_hz: 700.0, range_db: -12.0, ..Band::default() };
+            let ms = Band { attack_ms, release_ms, ..base.clone() };
+            let notes = Band { attack_in, release_in, ..base };
+            [notes, ms].map(|band| Settings::Equaliser(Equaliser { bands: vec![band] }))
+        }
+        _ => {
+            let base = EnvelopeFilter { amount_oct: 3.0, ..EnvelopeFilter::default() };
+            let ms = EnvelopeFilter { attack_ms, release_ms, ..base.clone() };
+            [EnvelopeFilter { attack_in, release_in, ..base }, ms].map(Settings::EnvelopeFilter)
+        }
     };
     let sound = [square(-6.0, 12_000), square(-50.0, 36_000)].concat();
     let heard = |settings: &Settings| {
@@ -84,7 +98,9 @@ fn times_in_notes_are_those_of_the_tempo(
     };
     let off = heard(&notes).iter().zip(heard(&ms)).fold(0.0, |most: f64, (a, b)| most.max((a[0] - b[0]).abs()));
     assert!(off < 1e-9, "{off}");
-    assert!(!SlotPlan { tempo_bpm, ..plan(notes.clone()) }.does_as(&plan(notes)) || tempo_bpm == 120.0);
+    let follows = |s: &Settings| !SlotPlan { tempo_bpm, ..plan(s.clone()) }.does_as(&plan(s.clone()));
+    assert_eq!(follows(&notes), tempo_bpm != 120.0);
+    assert!(!follows(&ms));
 }
 
 #[test]

@@ -10,7 +10,7 @@ fn ids_of(edit: &Edit) -> Vec<u32> {
 }
 
 fn section(bars: u32) -> Edit {
-    Edit::SetSection { section: Section { bars, ..kit().sections[0].clone() } }
+    Edit::SetSection { section: Section { bars, ..(*kit().sections[0]).clone() } }
 }
 
 fn pattern(n: usize) -> Edit {
@@ -122,7 +122,7 @@ fn the_audio_of_a_session_is_bounded_by_what_a_page_holds() {
 #[test]
 fn what_older_programs_let_through_stays_and_does_not_grow() {
     let mut s = kit();
-    let many = (0..300).map(|n| Pattern { id: PatternId(1000 + n), name: "P".into(), bars: 1 });
+    let many = (0..300).map(|n| Pattern { id: PatternId(1000 + n), name: "P".into(), bars: 1 }.into());
     s.patterns.extend(many);
     s.next_id = 2000;
     apply(&mut s, &Edit::RemovePattern { pattern: PatternId(1000) }).unwrap();

@@ -223,7 +223,7 @@ fn insertion(from: Session, names: &[&str], pattern: Option<PatternId>) -> Inser
 #[test]
 fn lanes_come_in_with_their_buses_returns_sends_and_keys() {
     let mut s = kit();
-    let shorter = Pattern { bars: 1, ..s.patterns[0].clone() };
+    let shorter = Pattern { bars: 1, ..(*s.patterns[0]).clone() };
     apply(&mut s, &Edit::SetPattern { pattern: shorter }).unwrap();
     let what = insertion(elsewhere(), &["Kick", "Keys"], Some(s.patterns[0].id));
     let before = s.clone();

@@ -2,6 +2,7 @@
 import type { Shape } from "./Shape";
 import type { Slope } from "./Slope";
 import type { Switch } from "./Switch";
+import type { TimeIn } from "./TimeIn";
 
 /**
  * One band.
@@ -52,4 +53,12 @@ slope: Slope,
 /**
  *Heard.
  */
-switch: Switch, };
+switch: Switch, 
+/**
+ *Attack in.
+ */
+attack_in: TimeIn, 
+/**
+ *Release in.
+ */
+release_in: TimeIn, };

@@ -9,7 +9,11 @@ export type Change<T> = {
  */
 set: Array<T>, 
 /**
- * The length of the list now, and for each place where its entity comes from: an index into the old
+ * Where every entity keeps its place: the places of those of `set`.
+ */
+at?: Array<number>, 
+/**
+ * Else the length of the list now, and for each place where its entity comes from: an index into the old
  * list, or `old length + n` for the n-th of `set`.
  */
-order: Array<number>, };
+order?: Array<number>, };

@@ -1,5 +1,6 @@
 // Made by `cargo xtask types`.
 import type { Pass } from "./Pass";
+import type { TimeIn } from "./TimeIn";
 
 /**
  * A filter of 12 dB per octave whose corner moves with its own level, or with its key's.
@@ -35,4 +36,12 @@ release_ms: number,
 /**
  *Lets through.
  */
-pass: Pass, };
+pass: Pass, 
+/**
+ *Attack in.
+ */
+attack_in: TimeIn, 
+/**
+ *Release in.
+ */
+release_in: TimeIn, };

@@ -1,10 +1,11 @@
 <!-- Every value of every band as a field. -->
 <script lang="ts">
-  import type { Band, BandInfo, Param, Strip } from '$lib/api/types';
+  import type { Band, BandInfo, Param, Strip, TimeIn } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';
+  import { ruledByNote } from '../values';
   import { bends, FIELDS, moves, sloped, withBand, type EqualiserSettings } from './bands';
 
   interface Props {
@@ -43,21 +44,34 @@
     {#if field.line === of && field.shown(band)}
       {@const p = param(field.name)}
       <span class="flex items-center">
-        <ValueField
-          label="{p.label} of band {at + 1}"
-          value={band[field.name]}
-          min={p.min}
-          max={p.max}
-          unit={p.unit}
-          reset={p.default}
-          digits={field.digits}
-          step={step(p, band[field.name])}
-          class="w-12!"
-          onlive={(to) => ontry(change(at, { [field.name]: to }))}
-          oncommit={(to) => onset(change(at, { [field.name]: to }))}
-          {oncancel}
-        />
-        <span class="text-second text-[11px]">{field.unit ?? p.unit}</span>
+        {#if !ruledByNote(band, field.name)}
+          <ValueField
+            label="{p.label} of band {at + 1}"
+            value={band[field.name]}
+            min={p.min}
+            max={p.max}
+            unit={p.unit}
+            reset={p.default}
+            digits={field.digits}
+            step={step(p, band[field.name])}
+            class="w-12!"
+            onlive={(to) => ontry(change(at, { [field.name]: to }))}
+            oncommit={(to) => onset(change(at, { [field.name]: to }))}
+            {oncancel}
+          />
+        {/if}
+        {#if field.counted}
+          {@const { in: counted, word } = field.counted}
+          <Picker
+            label="{p.label} of band {at + 1} in"
+            value={band[counted]}
+            options={options<TimeIn>(counted).map((o) => ({ ...o, text: `${o.text} ${word}` }))}
+            class="w-16 text-[11px]"
+            onpick={(to) => onset(change(at, { [counted]: to }))}
+          />
+        {:else}
+          <span class="text-second text-[11px]">{field.unit ?? p.unit}</span>
+        {/if}
       </span>
     {/if}
   {/each}

@@ -24,6 +24,8 @@ const bell: Band = {
   threshold_dbfs: -24,
   attack_ms: 5,
   release_ms: 80,
+  attack_in: 'ms',
+  release_in: 'ms',
 };
 
 describe('bands of an equaliser', () => {

@@ -73,6 +73,8 @@ export const FIELDS: {
   name: BandField;
   digits: number;
   unit?: string;
+  /** What it is counted in, and the word behind that. */
+  counted?: { in: 'attack_in' | 'release_in'; word: string };
   line: 1 | 2;
   shown: (band: Band) => boolean;
 }[] = [
@@ -81,6 +83,6 @@ export const FIELDS: {
   { name: 'q', digits: 2, unit: 'Q', line: 1, shown: (b) => !(sloped(b) && b.slope !== '12') },
   { name: 'range_db', digits: 1, unit: 'dB moving', line: 2, shown: bends },
   { name: 'threshold_dbfs', digits: 1, unit: 'dBFS on', line: 2, shown: bends },
-  { name: 'attack_ms', digits: 1, unit: 'ms up', line: 2, shown: bends },
-  { name: 'release_ms', digits: 0, unit: 'ms back', line: 2, shown: bends },
+  { name: 'attack_ms', digits: 1, counted: { in: 'attack_in', word: 'up' }, line: 2, shown: bends },
+  { name: 'release_ms', digits: 0, counted: { in: 'release_in', word: 'back' }, line: 2, shown: bends },
 ];
