@@ -1,8 +1,10 @@
 //! What the store's tests share: an empty database each, accounts, sessions, changes.
 
-use lane_core::edit::{Edit, NewVoice};
-use lane_core::session::{Family, Session, VoiceSource};
-use lane_core::units::Name;
+use lane_core::dsp::equaliser::Band;
+use lane_core::dsp::{Equaliser, Settings};
+use lane_core::edit::{Edit, NewVoice, StripChange};
+use lane_core::session::{Family, Hit, Session, VoiceSource};
+use lane_core::units::{Name, StripId};
 use lane_store::documents::{prepare_edit, prepare_walk};
 use lane_store::{Account, Claim, Done, NewRender, Step, Store, StoreError, Way};
 use sqlx::PgPool;
@@ -79,4 +81,42 @@ pub async fn database() -> PgPool {
     sqlx::query(sqlx::AssertSqlSafe(format!("create database {name}"))).execute(&admin).await.unwrap();
     let (base, _) = url.rsplit_once('/').unwrap();
     PgPool::connect(&format!("{base}/{name}")).await.unwrap()
+}
+
+/// Numbers that are the same for the same seed.
+pub struct Dice(pub u64);
+
+impl Dice {
+    pub fn roll(&mut self, sides: u64) -> u64 {
+        self.0 = self.0.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
+        (self.0 >> 33) % sides
+    }
+}
+
+pub fn fader(strip: StripId, db: f64) -> Edit {
+    Edit::SetStrips { strips: vec![strip], change: StripChange::FaderDb(db) }
+}
+
+/// An edit that a document may or may not take.
+pub fn any_edit(doc: &Session, dice: &mut Dice) -> Edit {
+    let at = dice.roll(99) as usize;
+    let Some(v) = doc.voices.get(at % doc.voices.len().max(1)) else { return voice("First") };
+    let name = format!("New {}", dice.roll(1000));
+    match dice.roll(9) {
+        0 | 1 => voice(&name),
+        2 => Edit::RemoveVoices { voices: vec![v.id] },
+        3 => Edit::MoveVoice { voice: v.id, to: dice.roll(9) as u32 },
+        4 => {
+            let hits = (0..dice.roll(4)).map(|at| Hit::new(240 * at as u32, 120, 100, 0)).collect();
+            Edit::SetHits { pattern: doc.patterns[0].id, voice: v.id, hits }
+        }
+        // Numbers whose shortest form is long.
+        5 => fader(v.channel, -(dice.roll(1_000_000) as f64) / 30_011.0),
+        6 => Edit::AddPattern { name: "B".into(), bars: 1, copy_of: Some(doc.patterns[0].id) },
+        7 => Edit::NewBus { name: Name::new(&name).unwrap(), feeders: vec![v.channel] },
+        _ => {
+            let settings = Settings::Equaliser(Equaliser { bands: vec![Band::default(); dice.roll(3) as usize] });
+            Edit::AddProcessor { strips: vec![v.channel], settings, key: None, at: None }
+        }
+    }
 }

@@ -1,6 +1,7 @@
 //! What an earlier program kept: a dump of its database, with what it let through.
 
-use crate::common::{edit, voice, walk};
+use crate::common::{Dice, any_edit, edit, voice, walk};
+use lane_core::edit::{Applied, apply};
 use lane_core::session::{SCHEMA, Session};
 use lane_store::documents::read_session;
 use lane_store::{Read, Store, Way};
@@ -140,4 +141,59 @@ async fn documents_that_were_one_text_are_the_same_as_pieces_with_their_history(
     }
     edit(&store, owner, id, &voice("New")).await.unwrap();
     whole(&store.session(owner, id).await.unwrap().read().unwrap().session);
+}
+
+/// Any document with any history, as the last program kept them, comes through with all its steps.
+#[sqlx::test(migrations = false)]
+async fn any_document_that_was_one_text_comes_through_with_its_steps(pool: PgPool) {
+    load(&pool, WHOLE).await;
+    let mut kept = Vec::new();
+    for seed in 1..=12 {
+        let (id, mut dice) = (Uuid::new_v4(), Dice(seed));
+        let mut trail = vec![Session::new("Any", 48_000)];
+        let mut steps: Vec<Applied> = Vec::new();
+        for _ in 0..40 {
+            let mut next = trail.last().unwrap().clone();
+            let edit = any_edit(&next, &mut dice);
+            if let Ok(step) = apply(&mut next, &edit) {
+                trail.push(next);
+                steps.push(step);
+            }
+        }
+        let text = serde_json::to_string(trail.last().unwrap()).unwrap();
+        sqlx::query(
+            "insert into sessions (id, account_id, title, document) select $1, a.id, 'Any', $2::json from accounts a",
+        )
+        .bind(id)
+        .bind(text)
+        .execute(&pool)
+        .await
+        .unwrap();
+        for (at, step) in steps.iter().enumerate() {
+            sqlx::query(
+                "insert into edits (session_id, position, label, there, back) values ($1, $2, $3, $4::json, $5::json)",
+            )
+            .bind(id)
+            .bind(at as i64 + 1)
+            .bind(&step.label)
+            .bind(serde_json::to_string(&step.there).unwrap())
+            .bind(serde_json::to_string(&step.back).unwrap())
+            .execute(&pool)
+            .await
+            .unwrap();
+        }
+        kept.push((id, trail));
+    }
+    let store = Store::on(pool);
+    store.migrate().await.unwrap();
+    let owner = store.account_by_email("mixer@demo.invalid").await.unwrap().unwrap().id;
+    for (id, trail) in kept {
+        assert!(trail.len() > 20);
+        assert_eq!(store.session(owner, id).await.unwrap().read().unwrap().session, *trail.last().unwrap());
+        for before in trail.iter().rev().skip(1) {
+            walk(&store, owner, id, Way::Undo).await.unwrap();
+            let now = store.session(owner, id).await.unwrap().read().unwrap().session;
+            assert_eq!(Session { next_id: 0, ..now }, Session { next_id: 0, ..before.clone() });
+        }
+    }
 }

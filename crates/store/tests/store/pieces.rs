@@ -1,6 +1,6 @@
 //! Documents as rows: what a change writes, and that everybody reads the same.
 
-use crate::common::{account, document, edit, session, store, voice, walk};
+use crate::common::{Dice, account, any_edit, document, edit, fader, session, store, voice, walk};
 use lane_core::edit::{Edit, StripChange};
 use lane_core::session::{Hit, Session};
 use lane_core::units::StripId;
@@ -14,10 +14,6 @@ async fn anew(pool: &PgPool, owner: &Account, id: Uuid) -> Session {
     let read = Store::on(pool.clone()).session(owner.id, id).await.unwrap().read().unwrap();
     assert!(read.as_stored);
     read.session
-}
-
-fn fader(strip: StripId, db: f64) -> Edit {
-    Edit::SetStrips { strips: vec![strip], change: StripChange::FaderDb(db) }
 }
 
 #[sqlx::test(migrations = false)]
@@ -51,37 +47,18 @@ async fn what_is_at_hand_is_trusted_at_its_revision_alone(pool: PgPool) {
     let (one, two) = (store(pool.clone()).await, Store::on(pool.clone()));
     let owner = account(&one, "a").await;
     let id = session(&one, &owner).await;
-    let mut seed = 7_u64;
-    let mut dice = |sides: u64| {
-        seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
-        (seed >> 33) % sides
-    };
-    for n in 0..120 {
-        let at = if dice(2) == 0 { &one } else { &two };
-        let doc = document(at, &owner, id).await;
-        let any = |dice: u64| doc.voices.get(dice as usize % doc.voices.len().max(1));
-        let wanted = match (dice(8), any(dice(99))) {
-            (0, _) | (_, None) => voice(&format!("Lane {n}")),
-            (1, Some(v)) => Edit::RemoveVoices { voices: vec![v.id] },
-            (2, Some(v)) => Edit::MoveVoice { voice: v.id, to: dice(9) as u32 },
-            (3, Some(v)) => {
-                let hits = (0..dice(4)).map(|at| Hit::new(240 * at as u32, 120, 100, 0)).collect();
-                Edit::SetHits { pattern: doc.patterns[0].id, voice: v.id, hits }
-            }
-            // A number whose shortest form is long.
-            (4, Some(v)) => fader(v.channel, -(dice(1_000_000) as f64) / 30_011.0),
-            (5, Some(_)) => Edit::AddPattern { name: "B".into(), bars: 1, copy_of: Some(doc.patterns[0].id) },
-            (6, Some(_)) => {
-                let _ = walk(at, owner.id, id, Way::Undo).await;
-                continue;
-            }
+    let mut dice = Dice(7);
+    for _ in 0..120 {
+        let at = if dice.roll(2) == 0 { &one } else { &two };
+        // What is refused, or cannot be undone, is no fault here.
+        match dice.roll(6) {
+            0 => drop(walk(at, owner.id, id, Way::Undo).await),
+            1 => drop(walk(at, owner.id, id, Way::Redo).await),
             _ => {
-                let _ = walk(at, owner.id, id, Way::Redo).await;
-                continue;
+                let wanted = any_edit(&document(at, &owner, id).await, &mut dice);
+                drop(edit(at, owner.id, id, &wanted).await);
             }
-        };
-        // Too many patterns are refused, which is no fault here.
-        let _ = edit(at, owner.id, id, &wanted).await;
+        }
         let now = anew(&pool, &owner, id).await;
         now.validate().unwrap();
         assert_eq!((&document(&one, &owner, id).await, &document(&two, &owner, id).await), (&now, &now));

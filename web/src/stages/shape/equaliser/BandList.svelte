@@ -54,7 +54,7 @@
             reset={p.default}
             digits={field.digits}
             step={step(p, band[field.name])}
-            class="w-12!"
+            class={field.counted ? 'w-9!' : 'w-12!'}
             onlive={(to) => ontry(change(at, { [field.name]: to }))}
             oncommit={(to) => onset(change(at, { [field.name]: to }))}
             {oncancel}
@@ -66,7 +66,7 @@
             label="{p.label} of band {at + 1} in"
             value={band[counted]}
             options={options<TimeIn>(counted).map((o) => ({ ...o, text: `${o.text} ${word}` }))}
-            class="w-16 text-[11px]"
+            class="w-20 text-[11px]"
             onpick={(to) => onset(change(at, { [counted]: to }))}
           />
         {:else}
@@ -123,7 +123,7 @@
         >
       </div>
       {#if bends(band)}
-        <div class="flex items-center gap-x-1 pl-9 {moves(band) ? '' : 'opacity-90'}">
+        <div class="flex items-center gap-x-1 pl-4 {moves(band) ? '' : 'opacity-90'}">
           {@render values(band, at, 2)}
         </div>
       {/if}
