@@ -8,6 +8,11 @@ create table pieces (
     primary key (session_id, kind, key)
 ) with (fillfactor = 80);
 alter table pieces alter column body set compression lz4;
+-- Found at once, however many steps there are.
+create index edits_undone on edits (session_id, position) where undone;
+-- What every change writes stands in no index, so that it writes to none.
+drop index sessions_by_account;
+create index sessions_by_account on sessions (account_id);
 alter table sessions set (fillfactor = 80);
 
 -- What stands in documents is kept letter by letter: the first version of a document is read as it was.

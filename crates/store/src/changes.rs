@@ -190,15 +190,18 @@ const COMMIT: &str = "
         from moved, unnest($10::text[], $11::text[], $12::text[]) p(kind, key, body)
         on conflict (session_id, kind, key) do update set body = excluded.body
     ), last as (
-        select coalesce(max(position), 0) as position from edits where session_id = $1
+        select coalesce(max(position), 0) as position from edits where session_id = $1 and not undone
     ), cut as (
         delete from edits e using moved where $13 = 'edit' and e.session_id = moved.id and e.undone
+        returning e.position
     ), forgotten as (
         delete from edits e using moved, last
         where $13 = 'edit' and e.session_id = moved.id and e.position <= last.position + 1 - $20 and not e.undone
     ), step as (
         insert into edits (session_id, position, id, label, there, back)
-        select moved.id, last.position + 1, $14, $15, $16::json, $17::json from moved, last where $13 = 'edit'
+        select moved.id, last.position + 1, $14, $15, $16::json, $17::json
+        -- Counted, so that the place of what is cut is free by then.
+        from moved, last, (select count(*) from cut) free where $13 = 'edit'
     ), walked as (
         update edits e set undone = ($13 = 'undo') from moved
         where $13 <> 'edit' and e.session_id = moved.id and e.id = $14

@@ -153,3 +153,22 @@ async fn the_list_says_what_documents_hold(pool: PgPool) {
     let line = &store.sessions(owner.id).await.unwrap()[0];
     assert_eq!((line.voices, line.tempo_bpm, line.audio_bytes, line.revision), (1, 96.0, 0, 4));
 }
+
+#[sqlx::test(migrations = false)]
+async fn steps_that_are_cut_off_count_for_none_of_those_that_can_be_undone(pool: PgPool) {
+    let store = store(pool).await;
+    let owner = account(&store, "a").await;
+    let id = session(&store, &owner).await;
+    for n in 0..20 {
+        edit(&store, owner.id, id, &voice(&format!("A{n}"))).await.unwrap();
+        edit(&store, owner.id, id, &voice(&format!("B{n}"))).await.unwrap();
+        walk(&store, owner.id, id, Way::Undo).await.unwrap();
+        walk(&store, owner.id, id, Way::Undo).await.unwrap();
+        edit(&store, owner.id, id, &voice(&format!("C{n}"))).await.unwrap();
+    }
+    let places: Vec<i64> =
+        sqlx::query_scalar("select position from edits order by position").fetch_all(store.pool()).await.unwrap();
+    assert_eq!(places, (1..=20).collect::<Vec<i64>>());
+    let (undo, redo) = labels(&store, id).await;
+    assert_eq!((undo.len(), undo[0].as_str(), redo.len()), (20, "Add C19", 0));
+}

@@ -380,7 +380,9 @@ impl Stretch {
     /// Writes what is taken away from a frame of the song on, as far as it goes, at least one value; gives how many.
     fn fill(&self, from: u64, start: f64, out: &mut [f64]) -> usize {
         // Reckoned frame by frame from the song's start, so that it does not matter where a block begins.
-        let t = |n: usize| (from + n as u64) as f64 - start;
+        // Whole numbers under 2^53 add up exactly, and small ones are turned into floats several at a time.
+        let first = from as f64;
+        let t = |n: usize| (first + f64::from(n as i32)) - start;
         let mut count = if self.until.is_finite() { (self.until - t(0)).max(1.0) as usize } else { out.len() };
         count = count.clamp(1, out.len());
         while count < out.len() && t(count) < self.until {
@@ -395,11 +397,15 @@ impl Stretch {
         } else if self.bend == 1.0 {
             let Stretch { start: begins, over, db, by, .. } = *self;
             for (n, value) in out.iter_mut().enumerate() {
-                *value = db + by * ((t(n) - begins) * over).max(0.0);
+                let u = (t(n) - begins) * over;
+                *value = db + by * if u > 0.0 { u } else { 0.0 };
             }
         } else {
+            let Stretch { start: begins, over, db, by, bend, .. } = *self;
             for (n, value) in out.iter_mut().enumerate() {
-                *value = self.at(t(n));
+                let u = (t(n) - begins) * over;
+                let u = if u > 0.0 { u } else { 0.0 };
+                *value = db + by * (u / (u + (1.0 - u) * bend));
             }
         }
         count
@@ -479,6 +485,19 @@ impl Ear {
 /// Frames computed at a time at most.
 const PIECE: usize = 64;
 
+/// The largest of some values, 0 of none: eight at a time, so that none waits for the one before it.
+fn most_of(values: &[f64]) -> f64 {
+    let larger = |a: f64, b: f64| if b > a { b } else { a };
+    let (eights, rest) = values.as_chunks::<8>();
+    let mut most = [0.0; 8];
+    for eight in eights {
+        for (most, value) in most.iter_mut().zip(eight) {
+            *most = larger(*most, *value);
+        }
+    }
+    most.iter().chain(rest).copied().fold(0.0, larger)
+}
+
 /// A shape at work.
 #[derive(Debug, Clone)]
 pub struct State {
@@ -548,7 +567,7 @@ impl State {
                 *db = self.moved(*db);
             }
         }
-        self.most_db = reductions.iter().fold(self.most_db, |most, db| if *db > most { *db } else { most });
+        self.most_db = self.most_db.max(most_of(reductions));
         self.last_db = reductions.last().copied().unwrap_or(self.last_db);
     }
 }
