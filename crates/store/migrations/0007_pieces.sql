@@ -17,8 +17,8 @@ alter table sessions set (fillfactor = 80);
 
 -- What stands in documents is kept letter by letter: the first version of a document is read as it was.
 insert into pieces
-select id, 'top', '', json_build_object('schema', document->'schema', 'next_id', document->'next_id',
-                                        'mix_bus', coalesce(document->'mix_bus', '0'::json))
+select id, 'top', '', format('{"schema":%s,"next_id":%s,"mix_bus":%s}', document->'schema', document->'next_id',
+                             coalesce(document->'mix_bus', '0'::json))::json
 from sessions;
 insert into pieces select id, field, '', document->field
 from sessions, unnest(array['header', 'stem_plan', 'dismissed']) field;

@@ -27,3 +27,11 @@ test.each([
 ])('%s says how long it is', (text, note, bpm, said) => {
   expect(noteWithMs(text, note, bpm)).toBe(said);
 });
+
+test.each([
+  ['1/2', 20, '1/2, 2500 ms'],
+  ['1/64', 300, '1/64, 12.5 ms'],
+  ['1/64', 3000, '1/64, 5.0 ms'],
+])('%s at %i bpm is no longer and no shorter than a time may be', (note, bpm, said) => {
+  expect(noteWithMs(note, note, bpm, { min: 5, max: 2500 })).toBe(said);
+});

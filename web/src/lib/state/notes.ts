@@ -7,8 +7,14 @@ export function noteMs(note: string, bpm: number): number | undefined {
   return ((4 * 60_000) / bpm / Number(part)) * by;
 }
 
-/** A note with how long it is at a tempo; what is no note stays as it is. */
-export function noteWithMs(text: string, note: string, bpm: number): string {
-  const ms = noteMs(note, bpm);
+/** A note with how long it is at a tempo, as far as a range of ms lets it; what is no note stays as it is. */
+export function noteWithMs(
+  text: string,
+  note: string,
+  bpm: number,
+  range: { min: number; max: number } = { min: 0, max: Infinity },
+): string {
+  const whole = noteMs(note, bpm);
+  const ms = whole === undefined ? undefined : Math.min(range.max, Math.max(range.min, whole));
   return ms === undefined ? text : `${text}, ${ms.toFixed(ms < 100 ? 1 : 0)} ms`;
 }

@@ -5,7 +5,7 @@
   import { noteWithMs } from '$lib/state/notes';
   import Field from '$lib/ui/Field.svelte';
   import Picker from '$lib/ui/Picker.svelte';
-  import { digitsOf, ruledByNote, stepOf } from '../shape/values';
+  import { digitsOf, ruledByNote, stepOf, timeOf } from '../shape/values';
 
   interface Props {
     strip: Strip;
@@ -60,11 +60,11 @@
   {#each counted as choice (choice.name)}
     <Picker
       named
-      label={choice.label}
+      label={moving.length > 1 ? `${choice.label}, ${at + 1}` : choice.label}
       value={String(band[choice.name as keyof Band])}
       options={choice.options.map(([value, text]) => ({
         value,
-        text: noteWithMs(text, value, session.header.tempo_bpm),
+        text: noteWithMs(text, value, session.header.tempo_bpm, timeOf(info?.params ?? [], choice.name)),
       }))}
       onpick={(to) => session.apply(edit(at, { [choice.name]: to }))}
     />

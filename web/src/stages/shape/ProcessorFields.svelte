@@ -8,7 +8,7 @@
   import Field from '$lib/ui/Field.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import { hz } from './pictures';
-  import { digitsOf, isIdle, stepOf } from './values';
+  import { digitsOf, isIdle, stepOf, timeOf } from './values';
 
   interface Props {
     strip: Strip;
@@ -79,9 +79,11 @@
           : 'The sound as it came is added, which hollows out what the filter turns. At 100 % it is whole.',
     }[kind.mix],
   );
-  /** A note with how long it is now; how long echoes are stands in their picture. */
-  const inMs = (text: string, option: string) =>
-    word === 'delay' ? text : noteWithMs(text, option, session.header.tempo_bpm);
+  /** A note with how long it is now. */
+  const inMs = (choice: string, text: string, option: string) => {
+    const time = timeOf(kind.params, choice);
+    return time ? noteWithMs(text, option, session.header.tempo_bpm, time) : text;
+  };
   const idle = (name: string) =>
     name === 'width_percent' ? board.widthIdle(strip.id, processor.id) : undefined;
   const shown = $derived(
@@ -122,7 +124,7 @@
       named
       label={choice.label}
       value={String(settings[choice.name])}
-      options={choice.options.map(([value, text]) => ({ value, text: inMs(text, value) }))}
+      options={choice.options.map(([value, text]) => ({ value, text: inMs(choice.name, text, value) }))}
       onpick={(to) => session.apply(onAll(withValue(choice.name, to)))}
     />
   {/each}

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { KindInfo, Param, Settings } from '$lib/api/types';
 import { ceilingOf, hasPictures, hzOfPlace, placeOfHz, shows } from './pictures';
-import { asKind, digitsOf, isIdle, ruledByNote, stepOf } from './values';
+import { asKind, digitsOf, isIdle, ruledByNote, stepOf, timeOf } from './values';
 
 const param = (change: Partial<Param>): Param => ({
   name: 'x',
@@ -169,4 +169,13 @@ test.each([
   ['q', { q_in: '1/8' }, false],
 ])('%s beside %j is ruled by a note: %s', (name, values, ruled) => {
   expect(ruledByNote(values, name)).toBe(ruled);
+});
+
+test.each([
+  ['attack_in', 'attack_ms'],
+  ['release_in', undefined],
+  ['note', undefined],
+])('%s counts %s', (choice, name) => {
+  const params = [{ name: 'attack_ms' }, { name: 'note_ms' }] as never;
+  expect(timeOf(params, choice)?.name).toBe(name);
 });

@@ -14,6 +14,10 @@ export function digitsOf(param: Param): number {
   return param.unit === 's' || param.unit === 'Q' ? 2 : 1;
 }
 
+/** The time in ms that a choice such as `attack_in` counts in notes. */
+export const timeOf = (params: Param[], choice: string): Param | undefined =>
+  choice.endsWith('_in') ? params.find((p) => p.name === choice.replace(/_in$/, '_ms')) : undefined;
+
 /** Whether a time in ms says nothing, since a note rules. */
 export function ruledByNote(values: object, name: string): boolean {
   if (!name.endsWith('_ms')) return false;

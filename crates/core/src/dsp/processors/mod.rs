@@ -1,6 +1,7 @@
 //! The kinds of processors.
 
 mod band;
+mod beat_line;
 pub mod beat_shape;
 pub mod clipper;
 pub mod compressor;

@@ -64,6 +64,7 @@ fn time_constants_are_as_stated(#[values(2.0, 10.0, 50.0)] ms: f64) {
 fn times_in_notes_are_those_of_the_tempo(
     #[values(70.0, 120.0, 174.0)] tempo_bpm: f64,
     #[values("compressor", "gate", "band", "filter")] kind: &str,
+    #[values(44_100, 48_000, 96_000)] rate: u32,
 ) {
     let beat_ms = 60_000.0 / tempo_bpm;
     let (attack_ms, hold_ms, release_ms) = (beat_ms / 16.0, beat_ms / 6.0, beat_ms / 2.0);
@@ -94,7 +95,7 @@ fn times_in_notes_are_those_of_the_tempo(
     let sound = [square(-6.0, 12_000), square(-50.0, 36_000)].concat();
     let heard = |settings: &Settings| {
         let plan = SlotPlan { tempo_bpm, ..plan(settings.clone()) };
-        run(&mut slot_of(&plan, 256, RATE), &sound, None, 256)
+        run(&mut slot_of(&plan, 256, rate), &sound, None, 256)
     };
     let off = heard(&notes).iter().zip(heard(&ms)).fold(0.0, |most: f64, (a, b)| most.max((a[0] - b[0]).abs()));
     assert!(off < 1e-9, "{off}");
