@@ -72,7 +72,6 @@ async function demo(): Promise<void> {
 
   await stage(page, 'Levels');
   await take(page, 'levels');
-  await take(page, 'levels-dark');
   await tab(page, 'Trims');
   await page.getByRole('button', { name: /^Measure/ }).click();
   await page.getByRole('table', { name: 'Proposed trims' }).waitFor();
