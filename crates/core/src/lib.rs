@@ -13,11 +13,12 @@
 //! | [`stems`] | labels, ranges, the one-pass render, the sheet |
 //! | [`tuning`] | kick and bass in tune |
 //! | [`ducking`] | how deep and how long one sound ducks another, hit by hit |
+//! | [`parallel`] | how returns lie beside what feeds them, what raising them brings |
 //! | [`levels`] | what every station carries over the loop, trims that meet a target, suggestions |
 //! | [`midi`] | notes of a take to voices |
 //!
 //! Imports go from right to left only: `units < dsp < session < routing, midi < edit < checks`, and
-//! `session < analysis, engine < stems, tuning, ducking`; `levels` stands outermost. `cargo xtask borders` checks it.
+//! `session < analysis, engine < stems, tuning, ducking, parallel`; `levels` stands outermost. `cargo xtask borders` checks it.
 
 #![deny(missing_docs)]
 
@@ -29,6 +30,7 @@ pub mod edit;
 pub mod engine;
 pub mod levels;
 pub mod midi;
+pub mod parallel;
 pub mod routing;
 pub mod session;
 pub mod stems;

@@ -93,6 +93,8 @@ pub fn meant() -> Vec<Value> {
         json!({ "kind": "new_return", "name": "Crush", "feeders": [5], "silent": true }),
         json!({ "kind": "remove_strip", "strip": 30, "feeders_to": 2 }),
         json!({ "kind": "set_send", "strips": [5], "send": { "to": 30, "tap": "post_fader", "level_db": 0, "pan_percent": 0, "mute": false } }),
+        json!({ "kind": "new_path", "name": "Press", "feeders": [5], "processors": [] }),
+        json!({ "kind": "set_strips", "strips": [5], "change": { "what": "offset_frames", "to": -12 } }),
         json!({ "kind": "remove_sends", "strips": [5], "to": 30 }),
         json!({ "kind": "set_triggers", "voices": [6], "trigger": true }),
         json!({ "kind": "new_trigger", "like": 6, "follows": true }),

@@ -8,6 +8,9 @@ use lane_core::ducking::{
 use lane_core::edit::{self, Edit};
 use lane_core::engine::LoopRange;
 use lane_core::levels::{Measured, Measuring, Proposal, Suggestion, SumLine, propose, suggest, sum_repair, sums};
+use lane_core::parallel::{
+    Blend, Comb, FoundBlend, PathReading, Paths, PathsAsked, PressGoal, PressSolved, ReturnBench,
+};
 use lane_core::session::{AssetBank, Session};
 use lane_core::units::{ProcessorId, VoiceId};
 use serde::{Deserialize, Serialize};
@@ -17,6 +20,7 @@ use std::cell::RefCell;
 enum Run {
     Levels(Box<Measuring>),
     Ducks(Box<Ducking>),
+    Paths(Box<Paths>, PathsAsked),
 }
 
 struct Gauge {
@@ -134,6 +138,16 @@ pub extern "C" fn gauge_ducks(from: f64, to: f64, focus: u32, alone: u32) -> usi
     start(from, to, |session, bank, range| Run::Ducks(Box::new(Ducking::new(session, bank, range, focus))))
 }
 
+/// Begins to hear parallel paths over a range in frames: what shall be found out of them is in the input.
+#[unsafe(no_mangle)]
+pub extern "C" fn gauge_paths(from: f64, to: f64) -> usize {
+    let asked = match read_input::<PathsAsked>() {
+        Ok(asked) => asked,
+        Err(error) => return failed(error),
+    };
+    start(from, to, |session, bank, range| Run::Paths(Box::new(Paths::new(session, bank, range, &asked)), asked))
+}
+
 /// Goes on for about so many frames; gives how far it is, 1 at its end.
 #[unsafe(no_mangle)]
 pub extern "C" fn gauge_step(frames: u32) -> f64 {
@@ -141,6 +155,7 @@ pub extern "C" fn gauge_step(frames: u32) -> f64 {
         gauge.as_mut().and_then(|g| g.run.as_mut()).map_or(1.0, |run| match run {
             Run::Levels(run) => run.step(u64::from(frames)),
             Run::Ducks(run) => run.step(u64::from(frames)),
+            Run::Paths(run, _) => run.step(u64::from(frames)),
         })
     })
 }
@@ -225,5 +240,52 @@ pub extern "C" fn gauge_ducked() -> usize {
             answer(&Ducks { duckers, waves, solved, pair, room })
         }
         None => failed("no ducker was heard yet"),
+    })
+}
+
+#[derive(Deserialize)]
+struct PathQuestion {
+    /// What the first compressor of the return that is looked at shall do.
+    goal: Option<PressGoal>,
+    /// The budget of peak in dB that the highest blend is looked for in.
+    budget_db: Option<f64>,
+    /// Another level of it, of which the figures are asked for.
+    fader_db: Option<f64>,
+}
+
+#[derive(Serialize)]
+struct PathsHeard {
+    returns: Vec<PathReading>,
+    lanes: Vec<PathReading>,
+    /// What the first two lanes do to each other.
+    comb: Option<Comb>,
+    bench: Option<ReturnBench>,
+    solved: Option<PressSolved>,
+    found: Option<FoundBlend>,
+    /// At the level that was asked for.
+    at: Option<Blend>,
+}
+
+/// What a run heard of parallel paths; where the input asks something of the return that is looked at, the answer to that
+/// alone.
+#[unsafe(no_mangle)]
+pub extern "C" fn gauge_pathed() -> usize {
+    let asked = match read_input::<PathQuestion>() {
+        Ok(asked) => asked,
+        Err(error) => return failed(error),
+    };
+    GAUGE.with_borrow(|gauge| match gauge.as_ref().and_then(|g| g.run.as_ref()) {
+        Some(Run::Paths(run, about)) => {
+            let solved = asked.goal.and_then(|goal| run.solve(goal));
+            let found = asked.budget_db.and_then(|db| run.within(db));
+            let at = asked.fader_db.and_then(|db| run.blend_at(db));
+            let mut heard = PathsHeard { returns: vec![], lanes: vec![], comb: None, bench: None, solved, found, at };
+            if asked.goal.is_none() && asked.budget_db.is_none() && asked.fader_db.is_none() {
+                heard.comb = about.lanes.first().and_then(|first| run.lanes_comb(*first));
+                (heard.returns, heard.lanes, heard.bench) = (run.returns(), run.lanes(), run.bench());
+            }
+            answer(&heard)
+        }
+        _ => failed("no path was heard yet"),
     })
 }

@@ -5,7 +5,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// Modules of the core, the innermost first, each with those it may use.
-const CORE: [(&str, &[&str]); 13] = [
+const CORE: [(&str, &[&str]); 14] = [
     ("units", &[]),
     ("dsp", &["units"]),
     ("session", &["units", "dsp"]),
@@ -17,6 +17,7 @@ const CORE: [(&str, &[&str]); 13] = [
     ("engine", &["units", "dsp", "session", "routing"]),
     ("stems", &["units", "dsp", "session", "routing", "analysis", "engine"]),
     ("ducking", &["units", "dsp", "session", "routing", "analysis", "engine"]),
+    ("parallel", &["units", "dsp", "session", "routing", "analysis", "engine"]),
     ("levels", &["units", "dsp", "session", "edit", "checks", "analysis", "engine"]),
     ("tuning", &["units", "session", "midi", "analysis", "engine"]),
 ];

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { desktop } from '$lib/state/context';
 
-  const { session, player, compare } = desktop();
+  const { session, player, compare, paths } = desktop();
   const owner = $derived(
     session.doc.strips.find((s) =>
       s.chain.some((p) => p.id === (player.listening ?? compare.now?.processor)),
@@ -21,6 +21,25 @@
         sentence: `You hear the key of the ${kindOf(player.listening)} of ${row}.`,
         back: 'Hear main',
         end: () => player.listen(owner?.id ?? 0, undefined),
+      };
+    }
+    const { heard } = paths;
+    if (heard) {
+      const down =
+        heard.kind === 'without' && heard.down >= 0.05
+          ? ` All of it ${heard.down.toFixed(1)} dB softer.`
+          : '';
+      const parts =
+        heard.kind === 'mended'
+          ? [heard.mended ? 'mended' : 'as it is', ...(heard.mono ? ['in mono'] : [])]
+          : [];
+      return {
+        sentence:
+          heard.kind === 'without'
+            ? `You hear it ${heard.heard} ${session.nameOf(heard.strip)}, both as loud.${down}`
+            : `You hear it ${parts.join(', ')}; nothing of it is kept.`,
+        back: heard.kind === 'without' ? 'End comparing' : 'Hear it as it is',
+        end: () => paths.end(),
       };
     }
     const { now } = compare;

@@ -6,6 +6,7 @@
   import { STAGES } from '../stages/registry';
   import { BoardState } from '$lib/state/board.svelte';
   import { Compare } from '$lib/state/compare.svelte';
+  import { Paths } from '$lib/state/paths.svelte';
   import { Ducks } from '$lib/state/ducks.svelte';
   import { Gauge } from '$lib/state/gauge.svelte';
   import { BringIn } from '$lib/state/bring-in.svelte';
@@ -39,6 +40,7 @@
       const made = {
         gauge,
         ducks: new Ducks(session, board, gauge),
+        paths: new Paths(session, board, gauge, player),
         compare: new Compare(session, player, gauge),
         session,
         player,

@@ -12,6 +12,9 @@ import DuckColumns from './duck/DuckColumns.svelte';
 import LevelsBench from './levels/LevelsBench.svelte';
 import LevelsColumns from './levels/LevelsColumns.svelte';
 import Stations from './levels/Stations.svelte';
+import ParallelBench from './parallel/ParallelBench.svelte';
+import ParallelCells from './parallel/ParallelCells.svelte';
+import ParallelColumns from './parallel/ParallelColumns.svelte';
 import RouteBench from './route/RouteBench.svelte';
 import RouteCells from './route/RouteCells.svelte';
 import RouteColumns from './route/RouteColumns.svelte';
@@ -82,9 +85,18 @@ export const STAGES: readonly StageEntry[] = [
     Bench: DuckBench,
   },
   {
+    id: 'parallel',
+    name: 'Parallel',
+    key: '6',
+    benchHeight: 300,
+    Columns: ParallelColumns,
+    Cells: ParallelCells,
+    Bench: ParallelBench,
+  },
+  {
     id: 'track-out',
     name: 'Track out',
-    key: '6',
+    key: '7',
     benchHeight: 226,
     Columns: TrackOutColumns,
     Cells: Stem,

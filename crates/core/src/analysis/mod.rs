@@ -11,7 +11,7 @@ pub use guess::{BandShares, band_shares, guess_family};
 pub use loudness::{LiveLoudness, Loudness, LoudnessMeter};
 pub use onsets::onsets;
 pub use pitch::{Pitch, settled_pitch};
-pub use spectrum::{BandMeter, Bands, Spectrum, bands_of};
+pub use spectrum::{BandMeter, Bands, Complex, Spectrum, Transform, bands_of};
 pub use tempo::{LoopTempo, loop_tempi};
 
 /// The middle one of some values, the upper of two; nothing of none.

@@ -1,11 +1,31 @@
 //! Spectra of windows of sound, the same on every machine: without instructions chosen at run time.
 
 use crate::units::{Frame, gain_to_db};
-use rustfft::num_complex::Complex;
+pub use rustfft::num_complex::Complex;
 use rustfft::{Fft, FftPlannerScalar};
 use serde::Serialize;
 use std::f64::consts::TAU;
 use std::sync::Arc;
+
+/// Transforms of one length, in place.
+pub struct Transform {
+    plan: Arc<dyn Fft<f64>>,
+    scratch: Vec<Complex<f64>>,
+}
+
+impl Transform {
+    /// * `length` – values of a piece, at least 2.
+    pub fn new(length: usize) -> Self {
+        let plan = FftPlannerScalar::new().plan_fft_forward(length);
+        let scratch = vec![Complex::new(0.0, 0.0); plan.get_inplace_scratch_len()];
+        Transform { plan, scratch }
+    }
+
+    /// The values of a piece as those of its frequencies, not divided by their number.
+    pub fn forward(&mut self, values: &mut [Complex<f64>]) {
+        self.plan.process_with_scratch(values, &mut self.scratch);
+    }
+}
 
 /// Power spectra of Hann-windowed pieces.
 pub struct Spectrum {

@@ -55,6 +55,7 @@ pub fn way_gain(session: &Session, way: &Way) -> WayGain {
 fn chain_gain(strip: &Strip, found: &mut WayGain) {
     let sign = if strip.polarity == Polarity::Inverted { -1.0 } else { 1.0 };
     found.gain *= sign * db_to_gain(strip.trim_db);
+    found.delay += f64::from(strip.offset_frames);
     for processor in strip.chain.iter().filter(|p| p.on && p.mix_percent > 0.0) {
         let wet = if processor.settings.mix() == Mix::Gains { 1.0 } else { processor.mix_percent / 100.0 };
         let through = db_to_gain(processor.input_db + processor.output_db) * processor.settings.gain_at_rest();

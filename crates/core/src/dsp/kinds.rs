@@ -5,7 +5,7 @@ use super::parts::{Choice, Param};
 use super::processors::{
     beat_shape::{BeatShape, POINTS, ShapePoint},
     clipper::Clipper,
-    compressor::Compressor,
+    compressor::{Compressor, Direction},
     crush::Crush,
     delay::Delay,
     enhancer::Enhancer,
@@ -334,6 +334,11 @@ pub struct Response {
 }
 
 impl Settings {
+    /// Whether what it does by the level is to bring up what is soft.
+    pub fn lifts(&self) -> bool {
+        matches!(self, Settings::Compressor(s) if s.direction == Direction::Up)
+    }
+
     /// The level in dBFS that a steady one comes out at, of processors that go by the level.
     pub fn steady_db(&self, level_dbfs: f64) -> Option<f64> {
         match self {

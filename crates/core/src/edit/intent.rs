@@ -290,6 +290,16 @@ pub enum Edit {
         /// Buses with what goes to them.
         groups: Vec<BusGroup>,
     },
+    /// A new return with processors, off until its fader is raised; rows feed it at full level before their faders, with
+    /// their width and pan. On the mix bus, or on main where the mix bus feeds it; numbered where its name is taken.
+    NewPath {
+        /// What it is called.
+        name: Name,
+        /// What feeds it.
+        feeders: Vec<StripId>,
+        /// As they are given; they get ids of their own.
+        processors: Vec<Processor>,
+    },
     /// A new return on the mix bus, with sends from strips at 0 dB after their faders; numbered where its name is taken.
     NewReturn {
         /// What it is called.

@@ -75,6 +75,7 @@ fn value(change: &StripChange) -> &'static str {
     match change {
         StripChange::TrimDb(_) => "Trim",
         StripChange::Polarity(_) => "Polarity",
+        StripChange::OffsetFrames(_) => "Offset",
         StripChange::FaderDb(_) => "Fader",
         StripChange::PanPercent(_) => "Pan",
         StripChange::WidthPercent(_) => "Width",
@@ -181,6 +182,7 @@ impl Edit {
             }
             Edit::NewBus { name, .. } => format!("New bus {name}"),
             Edit::GroupOnBuses { .. } => "Buses by family".into(),
+            Edit::NewPath { name, .. } => format!("New parallel path {name}"),
             Edit::NewReturn { name, .. } => format!("New return {name}"),
             Edit::RemoveStrip { strip, .. } => format!("Remove {}", words.strip(*strip)),
             Edit::SetSend { strips, send: StripSend { to, .. } } | Edit::RemoveSends { strips, to } => {

@@ -198,6 +198,7 @@ fn change(s: &mut Session, edit: &Edit, size: &Size) -> Result<(), EditError> {
         Edit::ShareChannel { voices, channel } => strips::share_channel(s, voices, *channel),
         Edit::NewBus { name, feeders } => strips::new_bus(s, name, feeders),
         Edit::GroupOnBuses { groups } => strips::group_on_buses(s, groups),
+        Edit::NewPath { name, feeders, processors } => strips::new_path(s, name, feeders, processors),
         Edit::NewReturn { name, feeders, silent } => strips::new_return(s, name, feeders, *silent),
         Edit::RemoveStrip { strip, feeders_to } => strips::remove_strip(s, *strip, *feeders_to),
         Edit::SetMixBus { strip } => strips::set_mix_bus(s, *strip),

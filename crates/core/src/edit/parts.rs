@@ -49,9 +49,17 @@ impl Ids for Key {
     }
 }
 
+/// Processors that are given: their own ids are made anew.
+impl Ids for Processor {
+    fn each(&mut self, with: &mut impl FnMut(&mut u32)) {
+        let Processor { id: _, on: _, input_db: _, output_db: _, mix_percent: _, key, settings: _ } = self;
+        key.each(with);
+    }
+}
+
 impl Ids for StripSend {
     fn each(&mut self, with: &mut impl FnMut(&mut u32)) {
-        let StripSend { to, tap: _, level_db: _, pan_percent: _, mute: _ } = self;
+        let StripSend { to, tap: _, level_db: _, pan_percent: _, mute: _, placed: _ } = self;
         to.each(with);
     }
 }
@@ -88,7 +96,7 @@ impl Ids for Split {
 
 impl Ids for StemPlan {
     fn each(&mut self, with: &mut impl FnMut(&mut u32)) {
-        let StemPlan { without, with_buses, tap: _, taps, range, tail: _, depth: _, label: _ } = self;
+        let StemPlan { without, with_buses, tap: _, taps, range, tail: _, depth: _, label: _, with_limiter: _ } = self;
         without.each(with);
         with_buses.each(with);
         for StemChoice { strip, tap: _ } in taps {
@@ -194,6 +202,10 @@ impl Ids for Edit {
                 }
             }
             Edit::NewReturn { name: _, feeders, silent: _ } => feeders.each(with),
+            Edit::NewPath { name: _, feeders, processors } => {
+                feeders.each(with);
+                processors.each(with);
+            }
             Edit::SetOutput { strips, output } => {
                 strips.each(with);
                 output.each(with);
@@ -246,11 +258,7 @@ impl Ids for Edit {
             }
             Edit::InsertProcessors { strips, processors, at: _, replace: _ } => {
                 strips.each(with);
-                for Processor { id: _, on: _, input_db: _, output_db: _, mix_percent: _, key, settings: _ } in
-                    processors
-                {
-                    key.each(with);
-                }
+                processors.each(with);
             }
             Edit::OrderChain { strip, order } => {
                 strip.each(with);
@@ -328,6 +336,7 @@ impl Edit {
             | Edit::NewBus { .. }
             | Edit::GroupOnBuses { .. }
             | Edit::NewReturn { .. }
+            | Edit::NewPath { .. }
             | Edit::RemoveStrip { .. }
             | Edit::SetMixBus { .. }
             | Edit::SetSend { .. }
@@ -407,6 +416,7 @@ impl Edit {
                 match change {
                     StripChange::TrimDb(_)
                     | StripChange::Polarity(_)
+                    | StripChange::OffsetFrames(_)
                     | StripChange::FaderDb(_)
                     | StripChange::PanPercent(_)
                     | StripChange::WidthPercent(_)
@@ -423,6 +433,10 @@ impl Edit {
             | Edit::RemoveSends { strips, .. }
             | Edit::AddProcessor { strips, .. } => rows(strips.len()),
             Edit::NewBus { feeders, .. } | Edit::NewReturn { feeders, .. } => rows(feeders.len()),
+            Edit::NewPath { feeders, processors: new, .. } => {
+                rows(feeders.len())?;
+                processors(new.len())
+            }
             Edit::GroupOnBuses { groups } => {
                 rows(groups.len())?;
                 rows(groups.iter().map(|g| g.strips.len()).sum())

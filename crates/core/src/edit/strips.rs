@@ -2,7 +2,7 @@
 
 use super::EditError;
 use super::find::{new_channel, strip_mut, voice_mut, with_new_ids};
-use crate::session::{Key, LaneTarget, Polarity, Session, Strip, StripKind, StripSend};
+use crate::session::{Key, LaneTarget, Polarity, Processor, Session, Strip, StripKind, StripSend};
 use crate::units::{Name, Names, StripId, StripName, VoiceId};
 use serde::{Deserialize, Serialize};
 use std::collections::HashSet;
@@ -16,6 +16,8 @@ pub enum StripChange {
     TrimDb(f64),
     /// The sign of the sound.
     Polarity(Polarity),
+    /// Later or earlier, in frames.
+    OffsetFrames(i32),
     /// Gain behind the chain, in dB.
     FaderDb(f64),
     /// Left to right, in %.
@@ -46,6 +48,7 @@ pub(super) fn set(s: &mut Session, strips: &[StripId], change: &StripChange) -> 
         match *change {
             StripChange::TrimDb(db) => strip.trim_db = db,
             StripChange::Polarity(polarity) => strip.polarity = polarity,
+            StripChange::OffsetFrames(frames) => strip.offset_frames = frames,
             StripChange::FaderDb(db) => strip.fader_db = db,
             StripChange::PanPercent(percent) => strip.pan_percent = percent,
             StripChange::WidthPercent(percent) => strip.width_percent = percent,
@@ -198,6 +201,29 @@ pub(super) fn new_return(s: &mut Session, name: &Name, feeders: &[StripId], sile
     }
     s.strips.insert(at, made.into());
     if feeders.is_empty() { Ok(()) } else { set_send(s, feeders, &StripSend::new(id)) }
+}
+
+/// A return with processors, off, that rows feed at full level before their faders.
+pub(super) fn new_path(
+    s: &mut Session,
+    name: &Name,
+    feeders: &[StripId],
+    processors: &[Processor],
+) -> Result<(), EditError> {
+    if feeders.is_empty() || processors.is_empty() {
+        return Err(EditError::Nothing);
+    }
+    let id = StripId(s.next_id);
+    new_return(s, name, &[], true)?;
+    let chain = with_new_ids(s, processors.to_vec());
+    let main = s.main().map(|m| m.id);
+    let mix_bus = s.mix_bus;
+    let made = strip_mut(s, id)?;
+    made.chain = chain;
+    if feeders.contains(&mix_bus) {
+        made.output = main;
+    }
+    set_send(s, feeders, &StripSend::parallel(id))
 }
 
 pub(super) fn new_bus(s: &mut Session, name: &Name, feeders: &[StripId]) -> Result<(), EditError> {

@@ -193,6 +193,13 @@ fn any_edit() -> impl Strategy<Value = Edit> {
         prop::collection::vec(strip_id.clone(), 0..3).prop_map(|feeders| Edit::NewBus { name: "Bus".into(), feeders }),
         (strip_id.clone(), prop::option::of(strip_id.clone()))
             .prop_map(|(strip, feeders_to)| Edit::RemoveStrip { strip, feeders_to }),
+        (prop::collection::vec(strip_id.clone(), 0..3), 0usize..13).prop_map(|(feeders, kind)| Edit::NewPath {
+            name: "Press".into(),
+            feeders,
+            processors: vec![Processor::new(ProcessorId(1), Settings::all()[kind].clone())],
+        }),
+        (strip_id.clone(), -12_000..12_000i32)
+            .prop_map(|(s, frames)| Edit::SetStrips { strips: vec![s], change: StripChange::OffsetFrames(frames) }),
         (prop::collection::vec(strip_id.clone(), 0..3), any::<bool>()).prop_map(|(feeders, silent)| Edit::NewReturn {
             name: "Room".into(),
             feeders,

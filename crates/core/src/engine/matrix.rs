@@ -33,11 +33,16 @@ impl Matrix {
     /// Width, pan, fader and mute of a strip in one.
     pub fn of(strip: &Strip, law: PanLaw, heard: bool) -> Self {
         let fader = if heard { db_to_gain(strip.fader_db) } else { 0.0 };
+        Matrix::placed(strip, law, fader)
+    }
+
+    /// Width and pan of a strip at a gain.
+    pub fn placed(strip: &Strip, law: PanLaw, gain: f64) -> Self {
         let [pan_l, pan_r] = pan_gains(law, strip.pan_percent / 100.0);
         // Mid stays, side is scaled: l' = m + w·s, r' = m - w·s. The mono sum does not change.
         let w = strip.width_percent / 100.0;
         let (same, cross) = ((1.0 + w) / 2.0, (1.0 - w) / 2.0);
-        let (l, r) = (fader * pan_l, fader * pan_r);
+        let (l, r) = (gain * pan_l, gain * pan_r);
         Matrix([l * same, l * cross, r * cross, r * same])
     }
 

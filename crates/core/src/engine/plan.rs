@@ -9,7 +9,7 @@ use super::player::Ringing;
 use super::score::{Grid, Score};
 use crate::dsp::SlotPlan;
 use crate::routing::{Hearing, Latencies, Link, Means, links};
-use crate::session::{Key, SendTap, Session, Shared, Strip, VoiceSource};
+use crate::session::{Key, SendTap, Session, Shared, Strip, StripSend, VoiceSource};
 use crate::units::{AssetId, IdMap, ProcessorId, StripId, VoiceId, db_to_gain};
 
 /// One processor of a chain.
@@ -37,6 +37,13 @@ pub struct StripPlan {
     pub arrives: u32,
     /// Frames after a hit at which it leaves the chain.
     pub leaves: u32,
+}
+
+impl StripPlan {
+    /// Frames by which its chain makes sound later.
+    fn chain_latency(&self, sample_rate: u32) -> u32 {
+        self.slots.iter().map(|s| s.plan.latency(sample_rate) as u32).sum()
+    }
 }
 
 /// One connection from a strip to a later one.
@@ -133,7 +140,7 @@ impl Plan {
                         let send = source.send_to(link.to)?;
                         let pass = hearing.passes(link.from) && hearing.open(link.from, link.to);
                         let gain = if pass { Matrix::of_send(send, law) } else { Matrix::NOTHING };
-                        (Source::AfterChain, None, gain.after(tap_gain(source, send.tap, law, pass)))
+                        (Source::AfterChain, None, gain.after(send_gain(source, send, law, pass)))
                     }
                     Means::Key(id) => {
                         let slot = target.chain.iter().position(|p| p.id == id)?;
@@ -185,6 +192,9 @@ impl Plan {
     fn ringing(&self) -> u64 {
         let mut rings = vec![0_u64; self.strips.len()];
         for (at, strip) in self.strips.iter().enumerate() {
+            // What is offset to be later ends as much later.
+            rings[at] +=
+                u64::from((strip.arrives + strip.chain_latency(self.sample_rate)).saturating_sub(strip.leaves));
             rings[at] += strip.slots.iter().map(|s| s.plan.tail(self.sample_rate) as u64).sum::<u64>();
             for connection in self.connections.iter().filter(|c| c.from == at) {
                 rings[connection.to] = rings[connection.to].max(rings[at]);
@@ -194,7 +204,15 @@ impl Plan {
     }
 }
 
-/// From after the chain to where a send or key takes the sound.
+/// From after the chain to where a send takes the sound.
+fn send_gain(strip: &Strip, send: &StripSend, law: crate::session::PanLaw, passes: bool) -> Matrix {
+    match send.tap {
+        SendTap::PreFader if send.placed => Matrix::placed(strip, law, 1.0),
+        tap => tap_gain(strip, tap, law, passes),
+    }
+}
+
+/// From after the chain to where a key takes the sound.
 fn tap_gain(strip: &Strip, tap: SendTap, law: crate::session::PanLaw, passes: bool) -> Matrix {
     match tap {
         SendTap::PreFader => Matrix::WHOLE,

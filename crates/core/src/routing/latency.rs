@@ -13,7 +13,8 @@ pub struct StripLatency {
     pub strip: StripId,
     /// At its input, once everything that feeds it has waited for the latest.
     pub arrives: u32,
-    /// After its chain.
+    /// After its chain, as late as it counts: a strip that is offset to be earlier counts as later, so that all else waits
+    /// for it, and the other way round.
     pub leaves: u32,
 }
 
@@ -25,6 +26,8 @@ pub struct Latencies {
     keyed: IdMap<ProcessorId, u32>,
     /// In the order of computation.
     order: Vec<StripId>,
+    /// Frames after a hit at which voices play it at the earliest.
+    begins: u32,
 }
 
 impl Latencies {
@@ -36,7 +39,9 @@ impl Latencies {
             feeds.entry(link.to).or_default().push(link);
         }
         let by_id: IdMap<StripId, &Strip> = Shared::values(&session.strips).map(|s| (s.id, s)).collect();
-        let mut found = Latencies { strips: IdMap::default(), keyed: IdMap::default(), order };
+        // Where something shall come later, all begins as much later, so that nothing counts as earlier than its hit.
+        let begins = Shared::values(&session.strips).map(|s| s.offset_frames.max(0).unsigned_abs()).max().unwrap_or(0);
+        let mut found = Latencies { strips: IdMap::default(), keyed: IdMap::default(), order, begins };
         for at in 0..found.order.len() {
             let id = found.order[at];
             let Some(strip) = by_id.get(&id) else { continue };
@@ -62,18 +67,30 @@ impl Latencies {
                 _ => leaves,
             }
         };
-        let arrives = feeds.iter().map(needs).max().unwrap_or(0);
+        let arrives = feeds.iter().map(needs).max().unwrap_or(0).max(self.begins);
         for link in feeds {
             if let Means::Key(id) = link.means {
                 self.keyed.insert(id, arrives + until(id));
             }
         }
-        self.strips.insert(strip.id, StripLatency { strip: strip.id, arrives, leaves: arrives + chain });
+        self.strips.insert(
+            strip.id,
+            StripLatency {
+                strip: strip.id,
+                arrives,
+                leaves: (arrives + chain).saturating_add_signed(-strip.offset_frames),
+            },
+        );
     }
 
     /// How late sound is at a strip.
     pub fn of(&self, strip: StripId) -> StripLatency {
         self.strips.get(&strip).copied().unwrap_or(StripLatency { strip, arrives: 0, leaves: 0 })
+    }
+
+    /// How late sound is at a key of a processor, once it has waited.
+    pub fn key(&self, processor: ProcessorId) -> u32 {
+        self.keyed.get(&processor).copied().unwrap_or(0)
     }
 
     /// Frames that a connection has to wait.

@@ -1,7 +1,7 @@
 //! Where both sides of a sound are the same, so that width does nothing to it.
 
 use super::graph::order;
-use crate::session::{SendTap, Session, Shared, Strip};
+use crate::session::{Session, Shared, Strip};
 use crate::units::{AssetId, IdMap, ProcessorId, StripId};
 use serde::Serialize;
 use std::collections::HashMap;
@@ -53,8 +53,7 @@ pub fn mono_places(session: &Session) -> MonoPlaces {
             add(&mut arrives, to, mono && centred);
         }
         for send in &strip.sends {
-            let placed = send.tap == SendTap::PostFader && !centred;
-            add(&mut arrives, send.to, mono && send.pan_percent == 0.0 && !placed);
+            add(&mut arrives, send.to, mono && send.pan_percent == 0.0 && (centred || !send.is_placed()));
         }
     }
     found

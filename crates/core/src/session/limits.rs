@@ -91,6 +91,7 @@ limits! {
     ranges {
         TEMPO_BPM = (20.0, 400.0);
         TRIM_DB = (crate::units::OFF_DB, 24.0);
+        OFFSET_FRAMES = (-9600.0, 9600.0);
         LANE_TARGET_DB = (-60.0, 0.0);
         SUM_TARGET_DBTP = (-30.0, 0.0);
         FADER_DB = (crate::units::OFF_DB, 12.0);

@@ -101,6 +101,9 @@ pub struct StemPlan {
     pub depth: Depth,
     /// File name pattern; see `stems::labels`.
     pub label: LabelPattern,
+    /// Whether limiters of main act on what is written of it.
+    #[serde(default)]
+    pub with_limiter: bool,
 }
 
 impl Default for StemPlan {
@@ -114,6 +117,7 @@ impl Default for StemPlan {
             tail: true,
             depth: Depth::Int24,
             label: "{number}_{voice}_{title}_{tempo}bpm".into(),
+            with_limiter: false,
         }
     }
 }

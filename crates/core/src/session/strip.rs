@@ -65,7 +65,7 @@ pub enum PanLaw {
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum SendTap {
-    /// After the chain, before width, pan and fader.
+    /// After the chain, before the fader; before width and pan too, but where a send has them.
     PreFader,
     /// After the fader.
     PostFader,
@@ -85,12 +85,25 @@ pub struct StripSend {
     pub pan_percent: f64,
     /// Whether it is silent.
     pub mute: bool,
+    /// Before the fader: whether the sound has the strip's width and pan, as it has behind the fader in any case.
+    #[serde(default)]
+    pub placed: bool,
 }
 
 impl StripSend {
     /// At 0 dB after the fader.
     pub fn new(to: StripId) -> Self {
-        StripSend { to, tap: SendTap::PostFader, level_db: 0.0, pan_percent: 0.0, mute: false }
+        StripSend { to, tap: SendTap::PostFader, level_db: 0.0, pan_percent: 0.0, mute: false, placed: false }
+    }
+
+    /// At 0 dB before the fader, with the strip's width and pan: what feeds a parallel path.
+    pub fn parallel(to: StripId) -> Self {
+        StripSend { tap: SendTap::PreFader, placed: true, ..StripSend::new(to) }
+    }
+
+    /// Whether what goes there has the strip's width and pan.
+    pub fn is_placed(&self) -> bool {
+        self.placed || self.tap == SendTap::PostFader
     }
 }
 
@@ -191,7 +204,8 @@ impl Processor {
 
     /// Whether it makes room for something: it takes gain away or moves a filter by a key, or on the beat.
     pub fn ducks(&self) -> bool {
-        (self.settings.reduces() || self.settings.sweeps()) && (self.key.is_some() || self.settings.keeps_time())
+        let takes = self.settings.reduces() && !self.settings.lifts();
+        (takes || self.settings.sweeps()) && (self.key.is_some() || self.settings.keeps_time())
     }
 
     /// What the engine needs of it at the tempo and metre of a session.
@@ -223,6 +237,10 @@ pub struct Strip {
     pub trim_db: f64,
     /// The sign of the sound.
     pub polarity: Polarity,
+    /// Frames by which it is played later behind its chain, or earlier, where all else waits for it; for mics, layers and
+    /// copies that come late by themselves. 0 on main.
+    #[serde(default)]
+    pub offset_frames: i32,
     /// Its processors in order.
     pub chain: Vec<Processor>,
     /// -100 (off) to +12 dB.
@@ -257,6 +275,7 @@ impl Strip {
             name,
             trim_db: 0.0,
             polarity: Polarity::Normal,
+            offset_frames: 0,
             chain: Vec::new(),
             fader_db: 0.0,
             pan_percent: 0.0,

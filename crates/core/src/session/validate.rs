@@ -196,6 +196,8 @@ impl Session {
             return Err(DocumentError::Unnamed { what: what.into() });
         }
         in_range(of("trim"), strip.trim_db, limits::TRIM_DB, "dB")?;
+        let offsets = if strip.kind == StripKind::Main { (0.0, 0.0) } else { limits::OFFSET_FRAMES };
+        in_range(of("offset"), f64::from(strip.offset_frames), offsets, "frames")?;
         if let Some(target) = strip.target {
             in_range(of("target"), target.db, limits::LANE_TARGET_DB, "dB")?;
         }

@@ -1,8 +1,9 @@
 //! A stem plan made exact: which strips, which frames, which files.
 
 use super::labels::{self, Named};
+use crate::dsp::Settings;
 use crate::engine::Plan;
-use crate::session::{Depth, Session, Song, StemRange, StripKind, Tap, VoiceSource};
+use crate::session::{Depth, Processor, Session, Song, StemRange, StripKind, Tap, VoiceSource};
 use crate::units::StripId;
 use serde::{Deserialize, Serialize};
 
@@ -61,6 +62,26 @@ pub struct StemJob {
     pub depth: Depth,
     /// What is worth knowing before.
     pub warnings: Vec<Warning>,
+    /// Whether main has a limiter that is not in what is written.
+    pub limiter_left_out: bool,
+}
+
+/// The session as it is written: limiters of main pass sound on where the plan leaves them out.
+pub(super) fn as_written(session: &Session) -> Session {
+    let mut written = session.clone();
+    if leaves_limiter_out(session) {
+        let main = written.strips.iter_mut().filter(|s| s.kind == StripKind::Main);
+        main.flat_map(|s| s.chain.iter_mut()).filter(|p| limits(p)).for_each(|p| p.on = false);
+    }
+    written
+}
+
+fn limits(processor: &Processor) -> bool {
+    processor.on && matches!(processor.settings, Settings::Limiter(_))
+}
+
+fn leaves_limiter_out(session: &Session) -> bool {
+    !session.stem_plan.with_limiter && session.main().is_some_and(|main| main.chain.iter().any(limits))
 }
 
 impl StemJob {
@@ -84,7 +105,8 @@ impl StemJob {
             return Err(StemsError::TooLong);
         }
         let warnings = warnings(session, &stems);
-        Ok(StemJob { stems, from, hits_until, until, depth: session.stem_plan.depth, warnings })
+        let (depth, limiter_left_out) = (session.stem_plan.depth, leaves_limiter_out(session));
+        Ok(StemJob { stems, from, hits_until, until, depth, warnings, limiter_left_out })
     }
 
     /// Length of every file in frames.

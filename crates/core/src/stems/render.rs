@@ -1,6 +1,6 @@
 //! The one pass: the mix is rendered once and every stem is tapped from it.
 
-use super::job::{StemJob, StemSpec};
+use super::job::{StemJob, StemSpec, as_written};
 use crate::analysis::LoudnessMeter;
 use crate::dsp::DelayLine;
 use crate::engine::{Engine, Metering};
@@ -118,6 +118,7 @@ pub fn render<S: StemSink>(
     sink: &mut S,
 ) -> Result<Figures, RenderStopped<S::Error>> {
     let rate = session.header.sample_rate;
+    let session = &as_written(session);
     let mut engine = Engine::new(session, bank, BLOCK, Metering::Off);
     engine.keep_dry();
     engine.seek(job.from);

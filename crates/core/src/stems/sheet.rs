@@ -62,12 +62,15 @@ fn write_sheet(out: &mut String, session: &Session, job: &StemJob, figures: &Fig
     writeln!(out, "| Range | bars {first_bar} to {last_bar} |")?;
     writeln!(
         out,
-        "| ShapeLength | {} ({} samples), all files alike |",
+        "| Length | {} ({} samples), all files alike |",
         time_text(job.frames(), header.sample_rate),
         job.frames()
     )?;
     writeln!(out, "| Start | every file starts at bar {first_bar}, sample 0 |")?;
     writeln!(out, "| Main | {:.1} dBTP |", figures.main_true_peak_dbtp)?;
+    if job.limiter_left_out {
+        writeln!(out, "| Limiter of Main | not in the stems: Main is written before it |")?;
+    }
     write_sum(out, figures)?;
 
     writeln!(

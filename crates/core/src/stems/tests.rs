@@ -261,6 +261,30 @@ fn the_sheet_names_every_file_and_the_figure() {
     assert!(sheet.contains("Kick \\| deep"));
     assert!(sheet.contains("Sum of channel stems less Main"));
     assert!(sheet.contains("bars 1 to 2"));
+    assert!(sheet.contains("| Length | "));
+}
+
+/// A limiter of main is left out of what is written unless it is asked for, and the sheet says so.
+#[test]
+fn the_limiter_of_main_is_not_in_the_stems_unless_asked_for() {
+    let (mut s, bank) = session();
+    let main = s.main().unwrap().id;
+    let plain = StemJob::new(&s, 1).unwrap();
+    let before = render(&s, &bank, &plain, &mut Kept::default()).unwrap();
+    assert!(!plain.limiter_left_out);
+    let limiter = crate::dsp::Limiter { ceiling_dbtp: -20.0, ..Default::default() };
+    let settings = Settings::Limiter(limiter);
+    apply(&mut s, &Edit::AddProcessor { strips: vec![main], settings, key: None, at: None }).unwrap();
+    let job = StemJob::new(&s, 1).unwrap();
+    let without = render(&s, &bank, &job, &mut Kept::default()).unwrap();
+    assert!(job.limiter_left_out);
+    assert!((without.main_true_peak_dbtp - before.main_true_peak_dbtp).abs() < 0.01);
+    assert!(session_sheet(&s, &job, &without).contains("| Limiter of Main | not in the stems"));
+    s.stem_plan.with_limiter = true;
+    let job = StemJob::new(&s, 1).unwrap();
+    let with = render(&s, &bank, &job, &mut Kept::default()).unwrap();
+    assert!(!job.limiter_left_out && with.main_true_peak_dbtp < -19.8, "{}", with.main_true_peak_dbtp);
+    assert!(!session_sheet(&s, &job, &with).contains("| Limiter of Main |"));
 }
 
 #[test]

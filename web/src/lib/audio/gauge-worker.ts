@@ -13,6 +13,8 @@ const FETCHES = 6;
 
 let lane: LaneExports | undefined;
 const known = new Set<string>();
+/** What parallel paths were heard last, as long as nothing else was since. */
+let heard: string | undefined;
 
 const tell = (message: GaugeAnswer) => postMessage(message);
 
@@ -46,26 +48,27 @@ async function fetchAssets(run: GaugeRun): Promise<void> {
 
 async function work(run: GaugeRun): Promise<void> {
   lane ??= instantiate(run.module);
-  await fetchAssets(run);
   const send = (value: unknown) => lane && writeInput(lane, encoder.encode(JSON.stringify(value)));
-  send(run.session);
-  ask(lane.gauge_open());
-  send(run.edits);
-  ask(lane.gauge_apply());
-  if (run.recorded !== undefined) {
-    const hits = ask(lane.gauge_recorded(run.recorded, SENSITIVITY)) as never;
-    return tell({ kind: 'recorded', hits });
+  const { ducks, paths } = run;
+  if (!paths || paths.key !== heard) {
+    heard = undefined;
+    await fetchAssets(run);
+    open(lane, run, send);
+    if (run.recorded !== undefined) {
+      const hits = ask(lane.gauge_recorded(run.recorded, SENSITIVITY)) as never;
+      return tell({ kind: 'recorded', hits });
+    }
+    start(lane, run, send);
+    for (let part = 0; part < 1;) {
+      part = lane.gauge_step(PIECE);
+      tell({ kind: 'progress', part });
+    }
   }
-  const { ducks } = run;
-  ask(
-    ducks
-      ? // A question is about one alone.
-        lane.gauge_ducks(run.from, run.to, ducks.focus, ducks.goal || ducks.room ? 1 : 0)
-      : lane.gauge_start(run.from, run.to, run.without ? 1 : 0),
-  );
-  for (let part = 0; part < 1;) {
-    part = lane.gauge_step(PIECE);
-    tell({ kind: 'progress', part });
+  if (paths) {
+    heard = paths.key;
+    const { goal, budget_db, fader_db } = paths;
+    send({ goal, budget_db, fader_db });
+    return tell({ kind: 'pathed', pathed: ask(lane.gauge_pathed()) as never });
   }
   if (!ducks) return tell({ kind: 'found', found: ask(lane.gauge_read()) as never });
   send({
@@ -73,6 +76,26 @@ async function work(run: GaugeRun): Promise<void> {
     room: ducks.room ? ducks.focus : null,
   });
   tell({ kind: 'ducked', ducked: ask(lane.gauge_ducked()) as never });
+}
+
+type Send = (value: unknown) => void;
+
+/** Opens the document that is measured. */
+function open(lane: LaneExports, run: GaugeRun, send: Send): void {
+  send(run.session);
+  ask(lane.gauge_open());
+  send(run.edits);
+  ask(lane.gauge_apply());
+}
+
+/** Begins the run that is asked for. */
+function start(lane: LaneExports, { from, to, ducks, paths, without }: GaugeRun, send: Send): void {
+  // A question is about one alone.
+  if (ducks) ask(lane.gauge_ducks(from, to, ducks.focus, ducks.goal || ducks.room ? 1 : 0));
+  else if (paths) {
+    send(paths.asked);
+    ask(lane.gauge_paths(from, to));
+  } else ask(lane.gauge_start(from, to, without ? 1 : 0));
 }
 
 onmessage = (event: MessageEvent<GaugeRun>) => {

@@ -1,13 +1,21 @@
 import type {
+  Blend,
+  Comb,
   Ducker,
   DuckerWaves,
   Edit,
+  FoundBlend,
   Goal,
   Measured,
   PairFigures,
+  PathReading,
+  PathsAsked,
+  PressGoal,
+  PressSolved,
   Proposal,
   RecordedHits,
   Repair,
+  ReturnBench,
   Room,
   Session,
   Solved,
@@ -67,11 +75,35 @@ export interface GaugeRun {
   without: boolean;
   /** Where duckers are heard instead of levels: the one in focus, and what it shall do. */
   ducks?: { focus: number; goal?: Goal; room?: boolean };
+  /** Where parallel paths are heard instead. */
+  paths?: PathsQuestion;
   /** Where a recording's hits are asked for instead: its voice. */
   recorded?: number;
   /** In frames from bar 1. */
   from: number;
   to: number;
+}
+
+/** What is asked of parallel paths. */
+export interface PathsQuestion {
+  asked: PathsAsked;
+  /** Names what is heard: a question about what was heard last is answered without hearing it again. */
+  key: string;
+  goal: PressGoal | null;
+  budget_db: number | null;
+  fader_db: number | null;
+}
+
+/** What was heard of parallel paths; of a question, its answer alone. */
+export interface Pathed {
+  returns: PathReading[];
+  lanes: PathReading[];
+  /** What the first two lanes do to each other. */
+  comb: Comb | null;
+  bench: ReturnBench | null;
+  solved: PressSolved | null;
+  found: FoundBlend | null;
+  at: Blend | null;
 }
 
 /** What was heard of duckers. */
@@ -101,5 +133,6 @@ export type GaugeAnswer =
   | { kind: 'progress'; part: number }
   | { kind: 'found'; found: Found }
   | { kind: 'ducked'; ducked: Ducked }
+  | { kind: 'pathed'; pathed: Pathed }
   | { kind: 'recorded'; hits: RecordedHits[] }
   | { kind: 'failed'; error: string };

@@ -67,6 +67,8 @@ export interface LaneExports {
   gauge_start(from: number, to: number, without: number): number;
   gauge_ducks(from: number, to: number, focus: number, alone: number): number;
   gauge_ducked(): number;
+  gauge_paths(from: number, to: number): number;
+  gauge_pathed(): number;
   gauge_recorded(voice: number, sensitivity: number): number;
   gauge_step(frames: number): number;
   gauge_read(): number;

@@ -6,6 +6,7 @@ import type { BringIn } from './bring-in.svelte';
 import type { Compare } from './compare.svelte';
 import type { Ducks } from './ducks.svelte';
 import type { Gauge } from './gauge.svelte';
+import type { Paths } from './paths.svelte';
 import type { SessionState } from './session.svelte';
 import type { TrackOut } from './track-out.svelte';
 
@@ -17,6 +18,7 @@ export interface Desktop {
   trackOut: TrackOut;
   gauge: Gauge;
   ducks: Ducks;
+  paths: Paths;
   compare: Compare;
 }
 

@@ -39,7 +39,10 @@ export function plansHits(doc: Session, strip: number): boolean {
 
 /** Whether a processor takes gain away or moves a filter by a key, or on the beat. */
 export const ducks = (reduces: (kind: string) => boolean, p: Processor): boolean =>
-  (p.key !== null && reduces(p.settings.kind)) || p.settings.kind === 'beat_shape';
+  (p.key !== null && reduces(p.settings.kind) && !lifts(p)) || p.settings.kind === 'beat_shape';
+
+/** Whether it brings up what is soft, instead of taking anything away. */
+const lifts = (p: Processor): boolean => p.settings.kind === 'compressor' && p.settings.direction === 'up';
 
 /** What a ducker goes by: strips, the beat, or what is gone. */
 export function sourcesOf(p: Processor): number[] {

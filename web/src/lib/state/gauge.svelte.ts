@@ -1,7 +1,7 @@
 /** What measuring runs over the loop found, and how far the one under way is. */
 import type { Edit, Goal, RecordedHits, Session } from '$lib/api/types';
 import { loadModule } from '$lib/audio/desk';
-import type { Ducked, Found, GaugeAnswer, GaugeRun } from '$lib/audio/messages';
+import type { Ducked, Found, GaugeAnswer, GaugeRun, Pathed, PathsQuestion } from '$lib/audio/messages';
 import type { BoardState } from './board.svelte';
 import type { SessionState } from './session.svelte';
 
@@ -77,6 +77,16 @@ export class Gauge {
       ...span,
     });
     return answer?.kind === 'ducked' ? answer.ducked : undefined;
+  }
+
+  /** How parallel paths lie and what they bring, over a span in frames; as with `run`. */
+  async paths(
+    doing: string,
+    span: { from: number; to: number },
+    question: PathsQuestion,
+  ): Promise<Pathed | undefined> {
+    const answer = await this.ask(doing, { edits: [], without: false, paths: question, ...span });
+    return answer?.kind === 'pathed' ? answer.pathed : undefined;
   }
 
   /** Where a recording hits, by pattern; as with `run`. */

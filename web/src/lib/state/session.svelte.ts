@@ -198,6 +198,11 @@ export class SessionState {
   dropTrial(): void {
     if (!this.trial) return;
     this.tell(`Put back: ${this.trial.name}`);
+    this.endTrial();
+  }
+
+  /** Takes back what is tried out, where that is plain to see. */
+  endTrial(): void {
     this.trial = undefined;
     this.machine.cancelLive();
   }

@@ -18,6 +18,7 @@ const bus = (id: number, kind: 'bus' | 'main', name: string, output: number | nu
   name,
   trim_db: 0,
   polarity: 'normal',
+  offset_frames: 0,
   chain: [],
   fader_db: 0,
   pan_percent: 0,
@@ -61,6 +62,7 @@ export const EMPTY: Session = {
     tail: true,
     depth: 'int24',
     label: '{number}_{voice}',
+    with_limiter: false,
   },
   dismissed: [],
 };

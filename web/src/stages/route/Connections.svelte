@@ -1,6 +1,7 @@
 <!-- What the chosen row is connected to: its sends, its keys, what it is itself. -->
 <script lang="ts">
   import { desktop } from '$lib/state/context';
+  import { plainSend } from '$lib/state/sends';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Button from '$lib/ui/Button.svelte';
   import { keyName, sourcesOf, wholeKey } from '$lib/state/duckers';
@@ -26,8 +27,7 @@
   );
 
   function sendTo(to: number) {
-    const send = { to, tap: 'post_fader', level_db: 0, pan_percent: 0, mute: false } as const;
-    session.apply({ kind: 'set_send', strips: strips.filter((id) => id !== to), send });
+    session.apply({ kind: 'set_send', strips: strips.filter((id) => id !== to), send: plainSend(to) });
   }
   function newReturn() {
     session.apply({ kind: 'new_return', name: 'Return', feeders: strips, silent: false });

@@ -3,6 +3,7 @@ while playing; an end can be dragged to another bus, or onto a return to send th
 <script lang="ts">
   import { dbOf } from '$lib/audio/meters.svelte';
   import { desktop } from '$lib/state/context';
+  import { plainSend } from '$lib/state/sends';
   import { layout, touching, type Box, type Ribbon } from './ribbons';
 
   const { session, player, board } = desktop();
@@ -56,12 +57,7 @@ while playing; an end can be dragged to another bus, or onto a return to send th
     drag = undefined;
     if (!ribbon || !target || ribbon.from.includes(target.strip.id)) return;
     const [strips, to] = [ribbon.from, target.strip.id];
-    if (target.kind === 'return')
-      session.apply({
-        kind: 'set_send',
-        strips,
-        send: { to, tap: 'post_fader', level_db: 0, pan_percent: 0, mute: false },
-      });
+    if (target.kind === 'return') session.apply({ kind: 'set_send', strips, send: plainSend(to) });
     else if (to !== ribbon.to) session.apply({ kind: 'set_output', strips, output: to });
   }
 </script>

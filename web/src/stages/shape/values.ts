@@ -28,6 +28,7 @@ export function ruledByNote(values: object, name: string): boolean {
 /** Whether a value says nothing as others stand. */
 export const isIdle = (settings: Settings, name: string): boolean =>
   (settings.kind === 'delay' && name === 'time_ms' && settings.note !== 'free') ||
+  (settings.kind === 'compressor' && name === 'floor_dbfs' && settings.direction === 'down') ||
   (settings.kind === 'beat_shape' && settings.band === 'whole' && (name === 'corner_hz' || name === 'q')) ||
   ruledByNote(settings, name);
 

@@ -11,6 +11,9 @@
   const doc = $derived(session.doc);
   const plan = $derived(doc.stem_plan);
   const preview = $derived(trackOut.preview);
+  const limited = $derived(
+    doc.strips.some((s) => s.kind === 'main' && s.chain.some((p) => p.on && p.settings.kind === 'limiter')),
+  );
 
   const same = (a: StemRange, b: StemRange) => JSON.stringify(a) === JSON.stringify(b);
   const ranges = $derived.by(() => {
@@ -88,6 +91,18 @@
       />
       <span>let sounds ring out behind the range</span>
     </label>
+    {#if limited}
+      <label class="flex items-center gap-2">
+        <span class="text-second w-20">Limiter</span>
+        <input
+          type="checkbox"
+          style:accent-color="var(--ink)"
+          checked={plan.with_limiter}
+          onchange={(event) => trackOut.setPlan({ with_limiter: event.currentTarget.checked })}
+        />
+        <span>{plan.with_limiter ? 'of Main is in its stem' : 'of Main is not in the stems'}</span>
+      </label>
+    {/if}
     <Picker
       label="Tap of all"
       named

@@ -4,16 +4,28 @@
 use crate::dsp::kind::{Kind, Place, Unit};
 pub use crate::dsp::parts::Detect;
 use crate::dsp::parts::TimeIn;
-use crate::dsp::parts::{DelayLine, Detector, Ramp, frames_of, past_weight, settings};
+use crate::dsp::parts::{DelayLine, Detector, Ramp, frames_of, options, past_weight, settings};
 use crate::units::{Frame, all_db_to_gain, all_gain_to_db, db_to_gain};
 
 /// A ratio from here on holds the level at the threshold.
 pub const WHOLE_RATIO: f64 = 100.0;
+/// How much faster than the level what is lifted comes up over the floor, in dB a dB, until it is where the ratio has it.
+const RISE: f64 = 2.0;
 /// Reductions below this are none.
 const SILENCE_DB: f64 = 1e-9;
 
+options! {
+    /// Which end of the level it brings nearer to the other.
+    Direction {
+        /// What is over the threshold comes down.
+        Down: "down", "Loud down";
+        /// What is under the threshold, and over the floor, comes up.
+        Up: "up", "Soft up";
+    }
+}
+
 settings! {
-    /// A compressor. Its level is its own input's or its key's.
+    /// A compressor. Its level is its own input's or its key's. What it lifts counts as a reduction below 0.
     Compressor {
         threshold_dbfs: "Threshold", "dBFS", Even -80.0 to 0.0, -18.0;
         /// From 100 on, the level is held at the threshold.
@@ -32,8 +44,13 @@ settings! {
         /// How much the louder side counts for both.
         link_percent: "Stereo link", "%", Even 0.0 to 100.0, 100.0;
         makeup_db: "Makeup", "dB", Even 0.0 to 36.0, 0.0;
+        /// Of what is lifted: what is softer stays as it is, so that silence stays silent.
+        floor_dbfs: "Floor", "dBFS", Even -100.0 to 0.0, -60.0;
+        /// What it shall take away or lift at most over the loop; 0 where nobody said. Nothing is held to it.
+        budget_db: "Budget", "dB", Even 0.0 to 24.0, 0.0;
     }
     choices {
+        direction: "Brings", Direction = Down;
         detect: "Level by", Detect = Peak;
         attack_in: "Attack in", TimeIn = Milliseconds;
         hold_in: "Hold in", TimeIn = Milliseconds;
@@ -76,13 +93,13 @@ impl Compressor {
         if self.ratio >= WHOLE_RATIO { 1.0 } else { 1.0 - 1.0 / self.ratio }
     }
 
-    /// Reduction in dB that a steady level meets.
+    /// Reduction in dB that a steady level meets; below 0 where it is lifted.
     pub fn reduction_db(&self, level_dbfs: f64) -> f64 {
-        Curve::new(targets(self)).reduction_db(level_dbfs)
+        Curve::new(targets(self), self.direction).reduction_db(level_dbfs)
     }
 }
 
-/// Threshold, slope, knee and range at work.
+/// Threshold, slope, knee, range and floor at work.
 #[derive(Debug, Clone, Copy)]
 struct Curve {
     threshold: f64,
@@ -91,16 +108,33 @@ struct Curve {
     /// One over twice the knee; 0 where there is none.
     bend: f64,
     range: f64,
+    floor: f64,
+    direction: Direction,
 }
 
+/// Threshold, slope, knee, range, floor, makeup.
+type Values = [f64; 6];
+
 impl Curve {
-    fn new([threshold, slope, knee, range, _]: [f64; 5]) -> Self {
-        Curve { threshold, slope, half_knee: 0.5 * knee, bend: if knee > 0.0 { 0.5 / knee } else { 0.0 }, range }
+    fn new([threshold, slope, knee, range, floor, _]: Values, direction: Direction) -> Self {
+        let bend = if knee > 0.0 { 0.5 / knee } else { 0.0 };
+        Curve { threshold, slope, half_knee: 0.5 * knee, bend, range, floor, direction }
     }
 
     #[inline]
     fn reduction_db(self, level_dbfs: f64) -> f64 {
-        let over = level_dbfs - self.threshold;
+        match self.direction {
+            Direction::Down => self.past(level_dbfs - self.threshold),
+            Direction::Up => {
+                let risen = (RISE * (level_dbfs - self.floor)).max(0.0);
+                -self.past(self.threshold - level_dbfs).min(risen)
+            }
+        }
+    }
+
+    /// What a level that is so far past the threshold changes by, in dB.
+    #[inline]
+    fn past(self, over: f64) -> f64 {
         let into = (over + self.half_knee).max(0.0).min(2.0 * self.half_knee);
         let beyond = (over - self.half_knee).max(0.0);
         (self.slope * (into * into * self.bend + beyond)).min(self.range)
@@ -137,9 +171,9 @@ impl Side {
                 released = *wanted + release * (released - *wanted);
             }
             reduction = released + attack * (reduction - released);
-            if reduction < SILENCE_DB {
+            if reduction.abs() < SILENCE_DB {
                 reduction = 0.0;
-                if released < SILENCE_DB {
+                if released.abs() < SILENCE_DB {
                     released = 0.0;
                 }
             }
@@ -157,9 +191,9 @@ pub struct State {
     hold: u32,
     lookahead: usize,
     link: f64,
-    /// Threshold, slope, knee, range, makeup.
-    curve: Ramp<5>,
-    /// Below this linear level nothing is reduced while the curve rests.
+    curve: Ramp<6>,
+    direction: Direction,
+    /// Up to this linear level nothing is changed while the curve rests.
     quiet: f64,
     detector: Detector,
     sound: DelayLine,
@@ -167,8 +201,13 @@ pub struct State {
     most_db: f64,
 }
 
-fn targets(s: &Compressor) -> [f64; 5] {
-    [s.threshold_dbfs, s.slope(), s.knee_db, s.range_db, s.makeup_db]
+fn targets(s: &Compressor) -> Values {
+    [s.threshold_dbfs, s.slope(), s.knee_db, s.range_db, s.floor_dbfs, s.makeup_db]
+}
+
+/// The one of two that is farther from nothing.
+fn farther(a: f64, b: f64) -> f64 {
+    if b.abs() > a.abs() { b } else { a }
 }
 
 impl State {
@@ -193,6 +232,7 @@ impl State {
         }
         let mut levels = self.levels(heard);
         let linked = self.link == 1.0;
+        let direction = self.direction;
         for (side, levels) in self.sides.iter_mut().zip(&mut levels).take(if linked { 1 } else { 2 }) {
             let levels = &mut levels[..heard.len()];
             // What is softer is not reduced in any case.
@@ -201,14 +241,17 @@ impl State {
             } else {
                 all_gain_to_db(levels);
                 if moves {
-                    levels.iter_mut().zip(values).for_each(|(x, values)| *x = Curve::new(values).reduction_db(*x));
+                    levels
+                        .iter_mut()
+                        .zip(values)
+                        .for_each(|(x, values)| *x = Curve::new(values, direction).reduction_db(*x));
                 } else {
-                    let curve = Curve::new(values[0]);
+                    let curve = Curve::new(values[0], direction);
                     levels.iter_mut().for_each(|x| *x = curve.reduction_db(*x));
                 }
             }
             side.run(levels, [self.attack, self.release], self.hold);
-            self.most_db = levels.iter().fold(self.most_db, |most, x| if *x > most { *x } else { most });
+            self.most_db = levels.iter().fold(self.most_db, |most, x| farther(most, *x));
         }
         if linked {
             (self.sides[1], levels[1]) = (self.sides[0], levels[0]);
@@ -230,6 +273,7 @@ impl Unit<Compressor> for State {
             lookahead: 0,
             link: 1.0,
             curve: Ramp::at(targets(settings)),
+            direction: settings.direction,
             quiet: 0.0,
             detector: Detector::new(settings.detect, sample_rate),
             sound: DelayLine::new(settings.latency(sample_rate) + PIECE),
@@ -247,7 +291,11 @@ impl Unit<Compressor> for State {
         self.lookahead = s.latency(sample_rate);
         self.link = s.link_percent / 100.0;
         self.curve.go_to(targets(s), sample_rate);
-        self.quiet = db_to_gain(s.threshold_dbfs - s.knee_db / 2.0 - QUIET_DB);
+        self.direction = s.direction;
+        self.quiet = match s.direction {
+            Direction::Down => db_to_gain(s.threshold_dbfs - s.knee_db / 2.0 - QUIET_DB),
+            Direction::Up => db_to_gain(s.floor_dbfs - QUIET_DB),
+        };
         self.detector.set(s.detect);
     }
 
@@ -270,7 +318,8 @@ impl Unit<Compressor> for State {
 
     fn take_reduction_db(&mut self) -> f64 {
         let most = self.most_db;
-        self.most_db = self.sides[0].reduction.max(self.sides[1].reduction).min(most);
+        let now = farther(self.sides[0].reduction, self.sides[1].reduction);
+        self.most_db = if now.abs() < most.abs() { now } else { most };
         most
     }
 

@@ -30,6 +30,71 @@ fn the_static_curve_is_the_one_of_the_paper(
     assert!((found - expected).abs() < 0.05, "{found} dB, expected {expected}");
 }
 
+/// What is lifted, after its definition: so much of what is missing to the threshold as a downward one takes of what is
+/// over it, no more than the range, and none of it under the floor, from which it comes up by 2 dB a dB.
+fn expected_lift(level: f64, s: &Compressor) -> f64 {
+    let missing = expected_reduction(2.0 * s.threshold_dbfs - level, s.threshold_dbfs, s.ratio, s.knee_db);
+    missing.min(s.range_db).min(2.0 * (level - s.floor_dbfs)).max(0.0)
+}
+
+fn lifting(ratio: f64, knee_db: f64, range_db: f64) -> Compressor {
+    Compressor {
+        direction: compressor::Direction::Up,
+        threshold_dbfs: -20.0,
+        floor_dbfs: -60.0,
+        ratio,
+        knee_db,
+        range_db,
+        attack_ms: 1.0,
+        release_ms: 20.0,
+        ..Compressor::default()
+    }
+}
+
+#[rstest]
+fn what_is_soft_comes_up_over_the_floor(
+    #[values(-75.0, -60.0, -57.0, -48.0, -35.0, -24.0, -20.0, -17.0, -3.0)] level: f64,
+    #[values(1.5, 3.0, 100.0)] ratio: f64,
+    #[values(0.001, 8.0)] knee: f64,
+    #[values(6.0, 60.0)] range: f64,
+) {
+    let settings = lifting(ratio, knee, range);
+    let expected = if ratio == 100.0 && knee < 1.0 {
+        (-20.0 - level).max(0.0).min(range).min(2.0 * (level + 60.0)).max(0.0)
+    } else {
+        let finite = Compressor { ratio: if ratio == 100.0 { 1e12 } else { ratio }, ..settings.clone() };
+        expected_lift(level, &finite)
+    };
+    assert!((-settings.reduction_db(level) - expected).abs() < 0.01, "the curve that is drawn");
+    let out = run(&mut slot_of(&plan(Settings::Compressor(settings)), 256, RATE), &square(level, 24_000), None, 256);
+    let found = gain_to_db(out[23_999][0].abs()) - level;
+    assert!((found - expected).abs() < 0.05, "{found} dB, expected {expected}");
+}
+
+/// Silence behind a sound stays silence, and it falls asleep; what it lifted is told below 0.
+#[test]
+fn what_is_lifted_ends_with_the_sound() {
+    let mut slot = slot_of(&plan(Settings::Compressor(lifting(4.0, 6.0, 60.0))), 256, RATE);
+    run(&mut slot, &square(-40.0, 24_000), None, 256);
+    let told = slot.take_reduction_db();
+    assert!((told + 15.0).abs() < 0.1, "{told}");
+    let after = run(&mut slot, &vec![[0.0; 2]; 48_000], None, 256);
+    assert!(after.iter().all(|frame| *frame == [0.0; 2]));
+    slot.take_reduction_db();
+    assert_eq!(slot.take_reduction_db(), 0.0);
+}
+
+#[test]
+fn what_lifts_comes_up_by_its_release_and_goes_down_by_its_attack() {
+    let base = Compressor { knee_db: 0.0, ..lifting(4.0, 0.0, 60.0) };
+    let rise = Compressor { attack_ms: 0.02, release_ms: 30.0, ..base.clone() };
+    let frames = time_constant(Settings::Compressor(rise), -20.0, -40.0);
+    assert!((frames / (30.0 * 48.0) - 1.0).abs() < 0.03, "{frames}");
+    let fall = Compressor { attack_ms: 10.0, release_ms: 1.0, ..base };
+    let frames = time_constant(Settings::Compressor(fall), -40.0, -20.0);
+    assert!((frames / (10.0 * 48.0) - 1.0).abs() < 0.03, "{frames}");
+}
+
 /// Frames until the reduction has gone 63.2 % of its way from one steady level to another.
 fn time_constant(settings: Settings, from_dbfs: f64, to_dbfs: f64) -> f64 {
     let mut slot = slot_of(&plan(settings), 256, RATE);

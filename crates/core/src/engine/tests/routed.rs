@@ -128,6 +128,86 @@ fn sends_take_the_sound_where_they_say(#[case] tap: SendTap, #[case] fader: f64,
     assert_eq!(peak(&render(&s, &bank, 12_000, 128)), 0.0, "a muted lane sends nothing");
 }
 
+/// A send before the fader that carries width and pan gives what one after a fader at 0 dB gives.
+#[rstest]
+fn a_placed_send_has_the_width_and_pan_of_its_row(
+    #[values(-100.0, -35.0, 0.0, 60.0)] pan: f64,
+    #[values(0.0, 100.0, 180.0)] width: f64,
+) {
+    let (mut s, bank) = beat(sine(300.0, 24_000), vec![hit(0)], Hold::Whole, 0.0);
+    let lane = channel(&s, 0);
+    let back = new_return(&mut s, "Room", lane);
+    apply(&mut s, &Edit::SetOutput { strips: vec![lane], output: None }).unwrap();
+    set(&mut s, lane, StripChange::PanPercent(pan));
+    set(&mut s, lane, StripChange::WidthPercent(width));
+    let mut with = |send: StripSend, fader: f64| {
+        apply(&mut s, &Edit::SetSend { strips: vec![lane], send }).unwrap();
+        set(&mut s, lane, StripChange::FaderDb(fader));
+        (render(&s, &bank, 6000, 128), mono_places(&s).strips.contains(&back))
+    };
+    let after = with(StripSend::new(back), 0.0);
+    assert_eq!(with(StripSend::parallel(back), -20.0), after);
+    assert_eq!(after.1, pan == 0.0);
+    let (plain, mono) = with(StripSend { placed: false, ..StripSend::parallel(back) }, -20.0);
+    assert!(mono && plain.iter().all(|[l, r]| l == r), "else it arrives in the middle");
+}
+
+/// What is offset is moved by exactly so much against all else, whatever lies on the way.
+#[rstest]
+fn an_offset_moves_a_strip_against_the_rest(
+    #[values(-700, -1, 5, 700)] frames: i32,
+    #[values("lane", "bus", "return")] what: &str,
+    #[values(0.0, 9.0)] chain_ms: f64,
+) {
+    let (mut s, mut bank) = beat(click(), vec![hit(480)], Hold::Whole, 0.0);
+    add_voice(&mut s, &mut bank, "bb", click(), vec![hit(1440)], Hold::Whole, 0.0);
+    let (moved, still) = (channel(&s, 0), channel(&s, 1));
+    let strip = match what {
+        "lane" => moved,
+        "bus" => {
+            apply(&mut s, &Edit::NewBus { name: "Drums".into(), feeders: vec![moved] }).unwrap();
+            named(&s, "Drums")
+        }
+        _ => {
+            apply(&mut s, &Edit::SetOutput { strips: vec![moved], output: None }).unwrap();
+            new_return(&mut s, "Copy", moved)
+        }
+    };
+    if chain_ms > 0.0 {
+        add(&mut s, strip, late(chain_ms), None);
+        add(&mut s, still, late(2.0), None);
+    }
+    set(&mut s, strip, StripChange::OffsetFrames(frames));
+    let mut engine = Engine::new(&s, &bank, 128, Metering::Off);
+    engine.play();
+    let whole = engine.latency() as usize;
+    let mut out = vec![[0.0; 2]; whole + 48_000];
+    engine.process(&mut out);
+    let at =
+        |n: usize| out.iter().enumerate().filter(|(_, f)| f[0].abs() > 0.1).map(|(at, _)| at as i64).nth(n).unwrap();
+    let apart = at(1) - at(0);
+    assert_eq!(apart, 2 * 12_000 - i64::from(frames), "of {what}");
+    // What a stem of it would have is moved with it.
+    let late_by = |id| engine.tap_latency(id, Tap::Channel) as i64;
+    assert_eq!(at(1) - 36_000, late_by(s.main().unwrap().id));
+}
+
+#[test]
+fn a_strip_that_is_moved_while_it_plays_does_not_click() {
+    let (mut s, bank) = beat(sine(200.0, 96_000), vec![hit(0)], Hold::Whole, 0.0);
+    let lane = channel(&s, 0);
+    let mut live = Live::new(&s, &bank, 128, Metering::Off);
+    live.engine.play();
+    let mut out = vec![[0.0; 2]; 24_000];
+    live.engine.process(&mut out);
+    set(&mut s, lane, StripChange::OffsetFrames(-60));
+    live.update(&s, &bank);
+    live.engine.process(&mut out);
+    let step = out.windows(2).map(|w| (w[1][0] - w[0][0]).abs()).fold(0.0, f64::max);
+    // The steepest of the sine, and a seam of 5 ms.
+    assert!(step < 0.5 * 200.0 * std::f64::consts::TAU / 48_000.0 + 1.0 / 120.0, "{step}");
+}
+
 #[test]
 fn a_soloed_lane_is_heard_through_its_return_and_others_are_not() {
     let (mut s, bank) = pair();

@@ -1,9 +1,10 @@
 // Made by `cargo xtask types`.
 import type { Detect } from "./Detect";
+import type { Direction } from "./Direction";
 import type { TimeIn } from "./TimeIn";
 
 /**
- * A compressor. Its level is its own input's or its key's.
+ * A compressor. Its level is its own input's or its key's. What it lifts counts as a reduction below 0.
  */
 export type Compressor = { 
 /**
@@ -53,6 +54,20 @@ link_percent: number,
  *Makeup: 0.0 to 36.0 dB.
  */
 makeup_db: number, 
+/**
+ *Floor: -100.0 to 0.0 dBFS.
+ * Of what is lifted: what is softer stays as it is, so that silence stays silent.
+ */
+floor_dbfs: number, 
+/**
+ *Budget: 0.0 to 24.0 dB.
+ * What it shall take away or lift at most over the loop; 0 where nobody said. Nothing is held to it.
+ */
+budget_db: number, 
+/**
+ *Brings.
+ */
+direction: Direction, 
 /**
  *Level by.
  */

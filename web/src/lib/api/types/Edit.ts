@@ -344,7 +344,19 @@ feeders: Array<StripId>, } | { "kind": "group_on_buses",
 /**
  * Buses with what goes to them.
  */
-groups: Array<BusGroup>, } | { "kind": "new_return", 
+groups: Array<BusGroup>, } | { "kind": "new_path", 
+/**
+ * What it is called.
+ */
+name: string, 
+/**
+ * What feeds it.
+ */
+feeders: Array<StripId>, 
+/**
+ * As they are given; they get ids of their own.
+ */
+processors: Array<Processor>, } | { "kind": "new_return", 
 /**
  * What it is called.
  */

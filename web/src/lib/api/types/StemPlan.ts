@@ -40,4 +40,8 @@ depth: Depth,
 /**
  * File name pattern; see `stems::labels`.
  */
-label: string, };
+label: string, 
+/**
+ * Whether limiters of main act on what is written of it.
+ */
+with_limiter: boolean, };

@@ -31,6 +31,11 @@ trim_db: number,
  */
 polarity: Polarity, 
 /**
+ * Frames by which it is played later behind its chain, or earlier, where all else waits for it; for mics, layers and
+ * copies that come late by themselves. 0 on main.
+ */
+offset_frames: number, 
+/**
  * Its processors in order.
  */
 chain: Array<Processor>, 

@@ -14,6 +14,7 @@ strip: StripId,
  */
 arrives: number, 
 /**
- * After its chain.
+ * After its chain, as late as it counts: a strip that is offset to be earlier counts as later, so that all else waits
+ * for it, and the other way round.
  */
 leaves: number, };

@@ -25,4 +25,8 @@ pan_percent: number,
 /**
  * Whether it is silent.
  */
-mute: boolean, };
+mute: boolean, 
+/**
+ * Before the fader: whether the sound has the strip's width and pan, as it has behind the fader in any case.
+ */
+placed: boolean, };

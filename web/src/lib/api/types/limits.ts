@@ -33,6 +33,7 @@ export const LIMITS = {
   name_chars: 80,
   note_ticks: 1073741823,
   notes: 400000,
+  offset_frames: [-9600.0,9600.0],
   pan_percent: [-100.0,100.0],
   parts: 16384,
   patterns: 256,

@@ -1,0 +1,369 @@
+//! The run: a stretch is played once, and what returns, lanes and the return that is looked at need is kept.
+
+use super::MOST_APART_MS;
+use super::align::{Alignment, align};
+use super::blend::{Behind, Blend, FoundBlend, Rest, after_chain, cut_off, feeds};
+use super::comb::{Comb, comb};
+use super::press::{Heard, Press, PressGoal, PressSolved};
+use super::recording::Recordings;
+use crate::dsp::Settings;
+use crate::engine::{Engine, LoopRange, Metering, Station, planned_hits};
+use crate::routing::{Latencies, Means, links};
+use crate::session::{AssetBank, Session, Strip, StripKind};
+use crate::units::{Frame, OFF_DB, ProcessorId, StripId};
+use serde::{Deserialize, Serialize};
+use std::collections::HashSet;
+
+/// Frames computed in one piece.
+const BLOCK: usize = 1024;
+/// What of the stretch's end is played before it is kept, at most.
+const RING_S: u64 = 6;
+/// The stretch is kept in whole rounds for at least so long, since loudness needs time.
+const SHORTEST_S: u64 = 3;
+/// Sounds are held against each other over the first of the stretch, in s.
+const PAIR_S: u64 = 20;
+/// Returns that are held against what feeds them, and lanes against a lane, at most.
+const PAIRS: usize = 24;
+/// Hits nearer to each other are one, in ms.
+const ONE_HIT_MS: f64 = 30.0;
+
+/// What shall be found out.
+#[derive(Debug, Clone, Default, PartialEq, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct PathsAsked {
+    /// The return, the bus or main that is looked at.
+    pub path: Option<StripId>,
+    /// Lanes, returns or buses that are held against the first of them.
+    pub lanes: Vec<StripId>,
+}
+
+/// How a strip lies against another sound.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct PathReading {
+    /// The strip.
+    pub strip: StripId,
+    /// How it lies.
+    pub alignment: Alignment,
+}
+
+/// What was found of the return, the bus or main that is looked at.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct ReturnBench {
+    /// Which it is.
+    pub strip: StripId,
+    /// What raising it brings, of a return.
+    pub blend: Option<Blend>,
+    /// What its first compressor does.
+    pub press: Option<Press>,
+    /// What a return does to the spectrum of what feeds it, at its level; at 0 dB while it is off.
+    pub comb: Option<Comb>,
+}
+
+/// Two sounds that are held against each other.
+struct Pair {
+    strip: StripId,
+    first: usize,
+    second: usize,
+    /// Whether the second is a room or echoes.
+    space: bool,
+}
+
+/// The compressor of the return that is looked at.
+struct Pressing {
+    processor: ProcessorId,
+    plan: crate::dsp::SlotPlan,
+    input: usize,
+    key: Option<usize>,
+    hits: Vec<u32>,
+}
+
+struct Focus {
+    path: StripId,
+    fader_db: f64,
+    /// Whether it is one that is blended in.
+    blends: bool,
+    behind: Option<Behind>,
+    press: Option<Pressing>,
+}
+
+/// A run on its way.
+pub struct Paths {
+    session: Session,
+    bank: AssetBank,
+    range: LoopRange,
+    engine: Engine,
+    recordings: Recordings,
+    returns: Vec<Pair>,
+    lanes: Vec<Pair>,
+    focus: Option<Focus>,
+    /// Frames before the stretch, and of the stretch in whole rounds.
+    before: usize,
+    length: usize,
+    whole: usize,
+    done: usize,
+    block: Vec<Frame>,
+}
+
+impl Paths {
+    /// * `range` – the stretch, not empty.
+    pub fn new(session: &Session, bank: &AssetBank, range: LoopRange, asked: &PathsAsked) -> Self {
+        let rate = u64::from(session.header.sample_rate);
+        let round = (range.to - range.from).max(1);
+        let before = round.min(RING_S * rate) as usize;
+        let length = (round * (SHORTEST_S * rate).div_ceil(round)) as usize;
+        let pair_length = length.min((PAIR_S * rate) as usize);
+        let path = asked.path.filter(|id| session.strip(*id).is_some());
+        let blends = path.and_then(|id| session.strip(id)).is_some_and(|s| s.kind == StripKind::Return);
+        let mut played = session.clone();
+        // Figures are of everything, not of what is soloed now.
+        played.strips.iter_mut().filter(|s| s.solo).for_each(|s| s.solo = false);
+        let cut = path.filter(|_| blends).and_then(|path| cut_off(&mut played, path));
+        let latencies = Latencies::new(&played);
+        let mut recordings = Recordings::default();
+        let late = |strip: &Strip, station: Station| {
+            let found = latencies.of(strip.id);
+            let until = match station {
+                Station::Source | Station::Trimmed => 0,
+                Station::Processor(id) => {
+                    strip
+                        .chain
+                        .iter()
+                        .take_while(|p| p.id != id)
+                        .map(|p| p.settings.latency(rate as u32))
+                        .sum::<usize>()
+                        + strip.processor(id).map_or(0, |p| p.settings.latency(rate as u32))
+                }
+                _ => return found.leaves as usize,
+            };
+            let whole: usize = strip.chain.iter().map(|p| p.settings.latency(rate as u32)).sum();
+            // An offset counts as its connections have it.
+            let offset = found.leaves as i64 - (found.arrives as usize + whole) as i64;
+            (found.arrives as i64 + until as i64 + if until == whole { offset } else { 0 }).max(0) as usize
+        };
+        let changed = |id: StripId| cut.as_ref().is_some_and(|behind| behind.contains(&id));
+        let mut returns = Vec::new();
+        for strip in played.strips.iter().filter(|s| s.kind == StripKind::Return).take(PAIRS) {
+            let feeders: Vec<&Strip> = played.strips.iter().map(|s| &**s).filter(|s| feeds(s, strip.id)).collect();
+            if feeders.is_empty() || changed(strip.id) || feeders.iter().any(|f| changed(f.id)) {
+                continue;
+            }
+            let (first, second) = (recordings.open(pair_length), recordings.open(pair_length));
+            for feeder in feeders {
+                recordings.tap(first, feeder.id, Station::Out, before + late(feeder, Station::Out));
+            }
+            let station = after_chain(strip);
+            // The cut return keeps its chain; its offset is that of the session.
+            let offset = session.strip(strip.id).map_or(0, |s| s.offset_frames) - strip.offset_frames;
+            let skip = (before + late(strip, station)) as i64 - i64::from(offset);
+            recordings.tap(second, strip.id, station, skip.max(0) as usize);
+            returns.push(Pair { strip: strip.id, first, second, space: makes_space(strip) });
+        }
+        let mut lanes = Vec::new();
+        let mut compared = asked.lanes.iter().filter_map(|id| played.strip(*id)).take(PAIRS);
+        if let Some(reference) = compared.next() {
+            let first = recordings.open(pair_length);
+            recordings.tap(
+                first,
+                reference.id,
+                after_chain(reference),
+                before + late(reference, after_chain(reference)),
+            );
+            for strip in compared.filter(|s| s.id != reference.id) {
+                let second = recordings.open(pair_length);
+                recordings.tap(second, strip.id, after_chain(strip), before + late(strip, after_chain(strip)));
+                lanes.push(Pair { strip: strip.id, first, second, space: makes_space(strip) });
+            }
+        }
+        let focus = path.and_then(|path| {
+            let strip = played.strip(path)?;
+            let whole = before + length;
+            let press =
+                strip.chain.iter().position(|p| p.on && matches!(p.settings, Settings::Compressor(_))).map(|at| {
+                    let processor = &strip.chain[at];
+                    let station = at.checked_sub(1).map_or(Station::Trimmed, |n| Station::Processor(strip.chain[n].id));
+                    let input = recordings.open(whole);
+                    let here = latencies.of(path).arrives as usize
+                        + strip.chain[..at].iter().map(|p| p.settings.latency(rate as u32)).sum::<usize>();
+                    recordings.tap(input, path, station, here);
+                    let key = processor.key.filter(|k| k.source.is_some()).map(|_| {
+                        let key = recordings.open(whole);
+                        recordings.tap(key, path, Station::Key(processor.id), here);
+                        key
+                    });
+                    Pressing {
+                        processor: processor.id,
+                        plan: processor.slot(&session.header),
+                        input,
+                        key,
+                        hits: strokes(session, path, range),
+                    }
+                });
+            let behind = cut.map(|cut| {
+                let wet = recordings.open(whole);
+                let chain: usize = strip.chain.iter().map(|p| p.settings.latency(rate as u32)).sum();
+                recordings.tap(wet, path, after_chain(strip), latencies.of(path).arrives as usize + chain);
+                Behind::open(&played, &latencies, cut, path, wet, &mut recordings, whole)
+            });
+            Some(Focus { path, fader_db: session.strip(path)?.fader_db, blends, behind, press })
+        });
+        let mut engine = Engine::new(&played, bank, BLOCK, Metering::Off);
+        engine.set_loop(Some(range));
+        engine.seek(range.to - before as u64);
+        engine.play();
+        let whole = recordings.until();
+        let block = vec![[0.0; 2]; BLOCK];
+        Paths {
+            session: session.clone(),
+            bank: bank.clone(),
+            range,
+            engine,
+            recordings,
+            returns,
+            lanes,
+            focus,
+            before,
+            length,
+            whole,
+            done: 0,
+            block,
+        }
+    }
+
+    /// Goes on for about so many frames; gives how far it is, 1 at its end.
+    pub fn step(&mut self, frames: u64) -> f64 {
+        let until = (self.done + frames as usize).min(self.whole);
+        while self.done < until {
+            let count = (until - self.done).min(BLOCK);
+            let recordings = &mut self.recordings;
+            self.engine.process_heard(&mut self.block[..count], &mut |strip, station, frames| {
+                recordings.hear(strip, station, frames)
+            });
+            self.done += count;
+        }
+        if self.whole == 0 { 1.0 } else { self.done as f64 / self.whole as f64 }
+    }
+
+    fn read(&self, pairs: &[Pair]) -> Vec<PathReading> {
+        let most = (MOST_APART_MS / 1000.0 * f64::from(self.session.header.sample_rate)) as usize;
+        let of = |pair: &Pair| {
+            let found = align(self.recordings.of(pair.first), self.recordings.of(pair.second), most);
+            PathReading { strip: pair.strip, alignment: if pair.space { found.of_space() } else { found } }
+        };
+        pairs.iter().map(of).collect()
+    }
+
+    /// How each return lies against what feeds it; those that nothing feeds are left out.
+    pub fn returns(&self) -> Vec<PathReading> {
+        self.read(&self.returns)
+    }
+
+    /// How lanes lie against the first that was asked for.
+    pub fn lanes(&self) -> Vec<PathReading> {
+        self.read(&self.lanes)
+    }
+
+    /// What the first two lanes that were asked for do to each other, as loud as they are in the mix.
+    pub fn lanes_comb(&self, reference: StripId) -> Option<Comb> {
+        let pair = self.lanes.first()?;
+        let fader = |id| self.session.strip(id).map_or(0.0, |s| s.fader_db);
+        let (own, other) = (fader(reference), fader(pair.strip));
+        let gain_db = if own <= OFF_DB || other <= OFF_DB { 0.0 } else { other - own };
+        Some(self.comb(pair, gain_db))
+    }
+
+    fn comb(&self, pair: &Pair, gain_db: f64) -> Comb {
+        let (first, second) = (self.recordings.of(pair.first), self.recordings.of(pair.second));
+        let most = (MOST_APART_MS / 1000.0 * f64::from(self.session.header.sample_rate)) as usize;
+        comb(first, second, gain_db, &align(first, second, most), self.session.header.sample_rate)
+    }
+
+    fn rest(&self) -> Option<Rest> {
+        let focus = self.focus.as_ref().filter(|f| f.blends)?;
+        let span = (self.before, self.length);
+        Some(match &focus.behind {
+            Some(behind) => Rest::of(&self.session, behind, &self.recordings, span),
+            None => Rest::whole(&self.session, &self.bank, focus.path, self.range, span),
+        })
+    }
+
+    fn heard(&self) -> Option<Heard<'_>> {
+        let press = self.focus.as_ref()?.press.as_ref()?;
+        Some(Heard {
+            processor: press.processor,
+            plan: press.plan.clone(),
+            input: self.recordings.of(press.input),
+            key: press.key.map(|key| self.recordings.of(key)),
+            before: self.before,
+            hits: press.hits.clone(),
+            sample_rate: self.session.header.sample_rate,
+        })
+    }
+
+    /// What was found of the return that is looked at.
+    pub fn bench(&self) -> Option<ReturnBench> {
+        let focus = self.focus.as_ref()?;
+        let pair = self.returns.iter().find(|p| p.strip == focus.path);
+        let level = if focus.fader_db <= OFF_DB { 0.0 } else { focus.fader_db };
+        Some(ReturnBench {
+            strip: focus.path,
+            blend: self.rest().map(|rest| rest.blend(focus.fader_db)),
+            press: self.heard().map(|heard| heard.read()),
+            comb: pair.filter(|p| !p.space).map(|pair| self.comb(pair, level)),
+        })
+    }
+
+    /// Settings by which the first compressor of the return that is looked at reaches a goal.
+    pub fn solve(&self, goal: PressGoal) -> Option<PressSolved> {
+        self.heard()?.solve(goal)
+    }
+
+    /// What raising the return that is looked at to a level brings, all else as it was heard.
+    ///
+    /// * `fader_db` – -100 (off) to 12 dB.
+    pub fn blend_at(&self, fader_db: f64) -> Option<Blend> {
+        let (least, most) = crate::session::limits::FADER_DB;
+        Some(self.rest()?.blend(fader_db.clamp(least, most)))
+    }
+
+    /// The highest blend of the return that is looked at within a budget of peak.
+    pub fn within(&self, budget_db: f64) -> Option<FoundBlend> {
+        Some(self.rest()?.within(budget_db))
+    }
+}
+
+/// Whether a strip makes a room or echoes of what it gets.
+fn makes_space(strip: &Strip) -> bool {
+    let space = |p: &crate::session::Processor| matches!(p.settings, Settings::Reverb(_) | Settings::Delay(_));
+    strip.chain.iter().any(|p| p.on && p.mix_percent > 0.0 && space(p))
+}
+
+/// Where what feeds a strip hits, in frames from the start of a stretch: of recordings nothing is known.
+fn strokes(session: &Session, strip: StripId, range: LoopRange) -> Vec<u32> {
+    let links = links(session);
+    let (mut before, mut at) = (vec![strip], 0);
+    let mut known = HashSet::from([strip]);
+    while let Some(id) = before.get(at).copied() {
+        at += 1;
+        let sends =
+            |from: StripId| session.strip(from).is_some_and(|s| feeds(s, id) || (s.output == Some(id) && !s.mute));
+        for link in links.iter().filter(|l| l.to == id && !matches!(l.means, Means::Key(_))) {
+            if sends(link.from) && known.insert(link.from) {
+                before.push(link.from);
+            }
+        }
+    }
+    let near = MS * ONE_HIT_MS * f64::from(session.header.sample_rate);
+    let mut found: Vec<u32> = Vec::new();
+    for hit in planned_hits(session, &before, range.from, range.to) {
+        let at = (hit.at - range.from) as u32;
+        if found.last().is_none_or(|last| f64::from(at - last) > near) {
+            found.push(at);
+        }
+    }
+    found
+}
+
+/// Seconds of a millisecond.
+const MS: f64 = 1e-3;

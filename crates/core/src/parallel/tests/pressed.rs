@@ -1,0 +1,89 @@
+use super::*;
+use proptest::prelude::*;
+
+const PIECE: usize = 16;
+
+/// What falls with a time constant after each hit, in dB.
+fn falling(hits: &[u32], depth_db: f64, time: f64, frames: usize) -> Vec<f32> {
+    let at = |n: usize| {
+        let now = (n * PIECE) as f64;
+        let last = hits.iter().map(|h| f64::from(*h)).filter(|h| *h <= now).fold(f64::NEG_INFINITY, f64::max);
+        if last.is_finite() { (depth_db * libm::exp(-(now - last) / time)) as f32 } else { 0.0 }
+    };
+    (0..frames / PIECE).map(at).collect()
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 64, failure_persistence: None, rng_seed: proptest::test_runner::RngSeed::Fixed(41), ..ProptestConfig::default() })]
+    /// Half of what falls with a time constant is gone after its logarithm of 2, however deep it is.
+    #[test]
+    fn back_is_where_the_formula_has_it(depth in 2.0..40.0f64, time in 200.0..12_000.0f64, lift in any::<bool>()) {
+        let hits = [0, 24_000, 48_000, 72_000];
+        let mut reduction = falling(&hits, depth, time, BAR as usize);
+        if lift {
+            reduction.iter_mut().for_each(|x| *x = -*x);
+        }
+        let found = back_frames(&reduction, PIECE, &hits);
+        let expected = time * std::f64::consts::LN_2;
+        prop_assert_eq!((found.hits, found.back), (4, 4));
+        prop_assert!((found.median_frames.unwrap() - expected).abs() < 0.02 * expected + 2.0, "{:?} {}", found, expected);
+    }
+}
+
+#[test]
+fn a_hit_ends_where_a_stronger_one_comes() {
+    // 10 dB that fall slowly, 12 dB before half of them is gone.
+    let mut reduction = falling(&[0], 10.0, 40_000.0, 20_000);
+    reduction.extend(falling(&[0], 12.0, 2000.0, 20_000));
+    let found = back_frames(&reduction, PIECE, &[0, 20_000]);
+    assert_eq!((found.hits, found.back), (2, 1), "{found:?}");
+    assert!((found.median_frames.unwrap() - 2000.0 * std::f64::consts::LN_2).abs() < 20.0, "{found:?}");
+    assert_eq!(back_frames(&[], PIECE, &[0]).median_frames, None);
+    assert_eq!(back_frames(&[0.2; 100], PIECE, &[0, 400]).hits, 0);
+}
+
+fn pressed() -> (Stage, StripId) {
+    let mut stage = Stage::new();
+    let kick = stage.hits("Kick", &burst(1, 9000, 900.0), &[0, 960, 1920, 2880]);
+    let settings = Settings::Compressor(Compressor {
+        threshold_dbfs: -30.0,
+        ratio: 20.0,
+        attack_ms: 0.1,
+        release_ms: 60.0,
+        ..Compressor::default()
+    });
+    let path = stage.path(&[kick], vec![settings], -10.0);
+    (stage, path)
+}
+
+#[rstest]
+fn a_release_is_found_for_a_part_of_a_beat(#[values(0.15, 0.3, 0.5, 0.8)] beats: f64) {
+    let (mut stage, path) = pressed();
+    let solved = stage.run(Some(path), &[]).solve(PressGoal::Back { beats }).unwrap();
+    assert_eq!(solved.short, None);
+    let back = solved.back_beats.unwrap();
+    assert!((back / beats - 1.0).abs() < 0.05, "{back} of a beat, asked {beats}");
+    // Set so, it does so.
+    let change = crate::edit::ProcessorChange::Settings(solved.settings);
+    stage.edit(Edit::SetProcessor { strip: path, processor: solved.processor, change });
+    let press = stage.run(Some(path), &[]).bench().unwrap().press.unwrap();
+    assert!((press.back_beats.unwrap() - back).abs() < 1e-6, "{press:?}");
+    assert_eq!(press.strokes.len(), 4);
+}
+
+#[rstest]
+fn a_drive_is_found_for_a_reduction(#[values(3.0, 9.0, 20.0)] db: f64) {
+    let (stage, path) = pressed();
+    let solved = stage.run(Some(path), &[]).solve(PressGoal::Deepest { db }).unwrap();
+    assert!((solved.deepest_db - db).abs() < 0.2 && solved.short.is_none(), "{solved:?}");
+}
+
+#[test]
+fn what_cannot_be_reached_is_said() {
+    let (stage, path) = pressed();
+    let run = stage.run(Some(path), &[]);
+    let deep = run.solve(PressGoal::Deepest { db: 40.0 }).unwrap();
+    assert!(deep.short.is_some() || (deep.deepest_db - 40.0).abs() < 0.2, "{deep:?}");
+    let soon = run.solve(PressGoal::Back { beats: 0.0001 }).unwrap();
+    assert!(soon.short.is_some_and(|why| why.contains("no sooner")));
+}

@@ -1,0 +1,66 @@
+<!-- Heads of the columns of Parallel: a return each with how it lies, and new paths. -->
+<script lang="ts">
+  import { desktop } from '$lib/state/context';
+  import { alignmentSaid, alignmentShort } from '$lib/state/path-words';
+  import ActionMenu from '$lib/ui/ActionMenu.svelte';
+  import Glyph from '$lib/ui/Glyph.svelte';
+  import { NEW_COLUMN, SEND_COLUMN } from './columns';
+  import { newPath, PATH_STARTS } from './paths';
+
+  const { session, board, paths } = desktop();
+  const returns = $derived(session.doc.strips.filter((s) => s.kind === 'return'));
+  const tones = { good: 'text-good', look: 'text-look', second: 'text-second' };
+  /** Rows that can feed a path: all that are chosen but triggers and main. */
+  const feeders = $derived([
+    ...new Set(
+      board.chosen.filter((r) => r.kind !== 'main' && r.strip.kind !== 'trigger').map((r) => r.strip.id),
+    ),
+  ]);
+  const who = $derived(
+    feeders.length === 1 ? session.nameOf(feeders[0] ?? null) : `${feeders.length} chosen rows`,
+  );
+  function make(id: string) {
+    const start = PATH_STARTS.find((s) => s.id === id);
+    if (!start) return;
+    const known = new Set(session.doc.strips.map((s) => s.id));
+    if (!session.apply(newPath(start, feeders, session.desk.kinds))) return;
+    const made = board.rows.find((r) => r.strip.kind === 'return' && !known.has(r.strip.id));
+    if (made) board.selected = [made.key];
+  }
+  const choose = (strip: number) => {
+    const row = board.rows.find((r) => r.strip.id === strip);
+    if (row) board.selected = [row.key];
+  };
+</script>
+
+<div class="flex min-w-0 flex-1 items-center">
+  {#each returns as { id } (id)}
+    {@const lies = paths.of(id)}
+    {@const said = lies && alignmentShort(lies)}
+    <button
+      class="{SEND_COLUMN} hover:bg-chosen flex items-center gap-1 overflow-hidden px-2 text-left {board
+        .current?.strip.id === id
+        ? 'bg-chosen'
+        : ''}"
+      title="{session.nameOf(id)}{lies ? `: ${alignmentSaid(lies).text}` : ''}. Press to see it below"
+      onclick={() => choose(id)}
+    >
+      <Glyph kind="return" />
+      <span class="truncate">{session.nameOf(id)}</span>
+      {#if said}
+        <span class="truncate {paths.fresh ? tones[said.tone] : 'text-second'}" data-testid="lies-{id}"
+          >{said.text}</span
+        >
+      {/if}
+    </button>
+  {/each}
+  <span class="{NEW_COLUMN} pl-2">
+    <ActionMenu
+      text="New path"
+      label="New parallel path from {who}"
+      disabled={feeders.length === 0}
+      items={PATH_STARTS.map((s) => ({ value: s.id, text: s.text }))}
+      onpick={make}
+    />
+  </span>
+</div>

@@ -1,0 +1,90 @@
+<!-- One send as a cell: how much, where it is taken, and what goes there now. -->
+<script lang="ts">
+  import type { Row } from '$lib/state/rows';
+  import { desktop } from '$lib/state/context';
+  import { sendActions } from '$lib/state/sends';
+  import { range } from '$lib/limits';
+  import LevelBar from '$lib/ui/LevelBar.svelte';
+  import ValueField from '$lib/ui/ValueField.svelte';
+  import { moveInCells } from './cells';
+
+  let { row, to }: { row: Row; to: number } = $props();
+  const { session, board, player } = desktop();
+  const color = $derived(`var(--${row.kind === 'main' ? 'ink' : row.kind})`);
+  const send = $derived(row.strip.sends.find((s) => s.to === to));
+  const target = $derived(session.nameOf(to));
+  const actions = $derived(sendActions(session, board, row.strip, to));
+  const pre = $derived(send?.tap === 'pre_fader');
+  /** What goes there now: the level where it is taken, by the send's gain. */
+  const read = () => {
+    const at =
+      pre && row.strip.chain.length > 0
+        ? player.meters.processor(row.strip.chain.at(-1)?.id ?? 0)
+        : player.meters.level(row.strip.id, pre ? 'trimmed' : 'out');
+    const gain =
+      !send || send.mute || send.level_db <= -100 || (pre && row.strip.mute) ? 0 : 10 ** (send.level_db / 20);
+    const { peak, rms, held } = at;
+    return {
+      peak: gain * Math.max(...peak),
+      rms: gain * Math.max(...rms),
+      held: gain * held,
+      over: false,
+    };
+  };
+  const label = $derived(`Send of ${row.name} to ${target}`);
+  function key(event: KeyboardEvent) {
+    if (moveInCells(event)) return;
+    if (!send) return;
+    if (event.key === 'Delete' || event.key === 'Backspace') {
+      event.preventDefault();
+      event.stopPropagation();
+      actions.remove();
+    } else if (event.key.toLowerCase() === 'm') {
+      event.preventDefault();
+      event.stopPropagation();
+      actions.set({ mute: !send.mute });
+    } else if (event.key.toLowerCase() === 'p') {
+      event.preventDefault();
+      event.stopPropagation();
+      actions.turnTap();
+    }
+  }
+</script>
+
+<!-- svelte-ignore a11y_no_static_element_interactions, a11y_click_events_have_key_events -->
+<div
+  class="flex min-w-0 flex-1 items-center gap-1 {send?.mute ? 'opacity-45' : ''}"
+  data-cell={to}
+  onclick={(event) => event.stopPropagation()}
+  onkeydowncapture={key}
+>
+  {#if send}
+    <LevelBar {read} {color} class="-my-[2px] hidden h-3 w-0 min-w-0 flex-1 @min-[96px]:block" />
+    <button
+      class="hover:bg-chosen w-8 shrink-0 rounded-sm border text-[10px] {pre
+        ? 'border-(--ink)'
+        : 'text-second border-(--line)'}"
+      tabindex="-1"
+      aria-label="{label}: {pre ? 'before' : 'after'} the fader"
+      title="{pre
+        ? send.placed
+          ? 'Before the fader, with the row’s width and pan'
+          : 'Before the fader, width and pan'
+        : 'After the fader'}. Press, or P, for the other"
+      onclick={actions.turnTap}>{pre ? 'pre' : 'post'}</button
+    >
+  {:else}
+    <span class="flex-1"></span>
+  {/if}
+  <ValueField
+    {label}
+    value={send?.level_db ?? -100}
+    {...range('fader_db')}
+    offAt={send ? -100 : undefined}
+    format={send ? undefined : () => '·'}
+    step={0.5}
+    unit="dB"
+    class="w-11! shrink-0 {send ? '' : 'text-second'}"
+    {...actions.level}
+  />
+</div>
