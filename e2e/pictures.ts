@@ -98,12 +98,6 @@ async function demo(): Promise<void> {
     .first()
     .click();
   await take(page, 'reverb-dark');
-  await chosen(page, 'Echo');
-  await page
-    .getByRole('button', { name: /Delay$/ })
-    .first()
-    .click();
-  await take(page, 'echoes');
 
   await stage(page, 'Duck');
   await page.getByRole('button', { name: /^Kick ducks Sub bass: / }).click();
@@ -112,6 +106,11 @@ async function demo(): Promise<void> {
     .first()
     .waitFor();
   await take(page, 'duck');
+
+  await stage(page, 'Parallel');
+  await chosen(page, 'Press');
+  await page.getByText(/^heard (just now|\d+ s ago)$/).waitFor();
+  await take(page, 'parallel');
 
   await stage(page, 'Track out');
   await take(page, 'track-out');

@@ -1,12 +1,13 @@
 //! Presets that ship with the program: single processors, and chains for kinds of voices.
 
 use lane_core::dsp::beat_shape::{ShapeBand, ShapeLength};
+use lane_core::dsp::compressor::Direction;
 use lane_core::dsp::delay::{NoteValue, Sides};
 use lane_core::dsp::equaliser::{Shape, Slope};
 use lane_core::dsp::reverb::Space;
 use lane_core::dsp::{
     Band, BeatShape, Clipper, Compressor, Crush, Delay, Enhancer, EnvelopeFilter, Equaliser, Gate, Limiter, Reverb,
-    Saturation, Settings, StereoImage, Transient,
+    Saturation, Settings, StereoImage, TimeIn, Transient,
 };
 use lane_core::session::Processor;
 use lane_core::units::ProcessorId;
@@ -131,6 +132,11 @@ fn singles() -> Vec<HousePreset> {
     let compressor = |threshold_dbfs: f64, ratio: f64, attack_ms: f64, release_ms: f64| {
         Settings::Compressor(Compressor { threshold_dbfs, ratio, attack_ms, release_ms, ..Compressor::default() })
     };
+    // Threshold, ratio, knee and attack; the release follows the tempo.
+    let on_the_beat = |name: &'static str, (threshold_dbfs, ratio, knee_db, attack_ms), release_in, budget_db: f64| {
+        let base = Compressor { threshold_dbfs, ratio, knee_db, attack_ms, ..Compressor::default() };
+        one(name, Settings::Compressor(Compressor { release_in, budget_db, ..base }))
+    };
     let transient = |attack_db: f64, sustain_db: f64| {
         Settings::Transient(Transient { attack_db, sustain_db, ..Transient::default() })
     };
@@ -146,6 +152,21 @@ fn singles() -> Vec<HousePreset> {
         one("Gentle, 2 to 1", compressor(-22.0, 2.0, 20.0, 150.0)),
         one("Punch through", compressor(-20.0, 4.0, 30.0, 80.0)),
         one("Hold the peaks", compressor(-14.0, 10.0, 0.5, 60.0)),
+        on_the_beat("Bus, held together by 2 dB", (-18.0, 2.0, 8.0, 30.0), TimeIn::Eighth, 2.0),
+        on_the_beat("Bus, moves with the beat", (-22.0, 4.0, 4.0, 10.0), TimeIn::Quarter, 4.0),
+        one(
+            "Bring up what is soft",
+            Settings::Compressor(Compressor {
+                direction: Direction::Up,
+                threshold_dbfs: -18.0,
+                floor_dbfs: -72.0,
+                ratio: 3.0,
+                range_db: 12.0,
+                attack_ms: 2.0,
+                release_ms: 60.0,
+                ..Compressor::default()
+            }),
+        ),
         one("Shut between hits", Settings::Gate(Gate { threshold_dbfs: -34.0, release_ms: 60.0, ..Gate::default() })),
         one(
             "Push the tail down",

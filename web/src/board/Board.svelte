@@ -103,7 +103,13 @@
   <div class="border-line relative h-full overflow-x-hidden overflow-y-auto border-t">
     <!-- Its rows have the focus. -->
     <!-- svelte-ignore a11y_interactive_supports_focus -->
-    <div class="contents" role="grid" aria-label="Rows" aria-multiselectable="true" onkeydown={key}>
+    <div
+      class="contents select-none"
+      role="grid"
+      aria-label="Rows"
+      aria-multiselectable="true"
+      onkeydown={key}
+    >
       {#each board.lines as line (line.key)}
         {#if line.fold}
           <div role="row" class="border-faint flex items-stretch border-b" style:height="{board.rowHeight}px">

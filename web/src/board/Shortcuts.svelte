@@ -6,7 +6,7 @@
     ['Space', 'Play or stop the loop; on a button reached by Tab, press it'],
     ['P', 'Play or stop the loop from everywhere'],
     ['Home', 'Back to the start of the loop'],
-    ['1 to 6', 'Stages'],
+    ['1 to 7', 'Stages'],
     ['↑ ↓', 'Rows; with Shift more of them; with Ctrl without choosing'],
     ['Ctrl Space', 'Choose a row apart, or let go of it'],
     ['F6', 'From header to stages, rows and bench'],
@@ -21,6 +21,7 @@
     ['on a value of chosen rows', '+3 and -3 move all of them, a plain number makes them equal'],
     ['on a pattern: ← →, Enter, Del, ↑ ↓', 'Step, set, remove, velocity'],
     ['on a processor: Alt ↑ ↓', 'Move it along its chain'],
+    ['on a send: ← →, T, M, Del', 'Next return, pre or post, mute, remove'],
     ['on a band: ← → ↑ ↓, Shift', 'Frequency, gain, fine'],
     ['on the ruler: ← →, Shift', 'Move the loop, change its length'],
   ];

@@ -57,7 +57,7 @@ const BLOCK: usize = 1024;
 /// Levels below this are silence.
 const SILENT_DB: f64 = -140.0;
 /// Where the scan begins and ends, in dB, and its step.
-const SCAN: (f64, f64, f64) = (6.0, -45.0, 3.0);
+const SCAN: (f64, f64, f64) = (6.0, -48.0, 6.0);
 /// Steps of a fader, in dB.
 const FADER_STEP_DB: f64 = 0.1;
 

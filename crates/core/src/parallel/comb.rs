@@ -12,10 +12,10 @@ use std::f64::consts::TAU;
 pub struct Comb {
     /// Centres of bands in Hz, ascending.
     pub hz: Vec<f64>,
-    /// Together as they are, in dB over the first alone.
-    pub now_db: Vec<f64>,
+    /// Together as they are, in dB over the first alone; nothing where the first has next to nothing.
+    pub now_db: Vec<Option<f64>>,
     /// Together once they are in time and of one polarity.
-    pub mended_db: Vec<f64>,
+    pub mended_db: Vec<Option<f64>>,
     /// Where the first sounds and both together have a hollow of 3 dB or more, in Hz; the deepest first, eight at most.
     pub hollows_hz: Vec<f64>,
 }
@@ -61,7 +61,6 @@ pub fn comb(first: &[[f32; 2]], second: &[[f32; 2]], gain_db: f64, alignment: &A
     let bin_hz = f64::from(sample_rate) / WINDOW as f64;
     let loudest = own.iter().fold(0.0, |most: f64, x| most.max(*x));
     let mut found = Comb { hz: Vec::new(), now_db: Vec::new(), mended_db: Vec::new(), hollows_hz: Vec::new() };
-    let mut heard = Vec::new();
     for band in 0..=count {
         let hz = FROM_HZ * libm::exp2(band as f64 / PER_OCTAVE);
         let edge = |by: f64| hz * libm::exp2(by / (2.0 * PER_OCTAVE)) / bin_hz;
@@ -81,16 +80,14 @@ pub fn comb(first: &[[f32; 2]], second: &[[f32; 2]], gain_db: f64, alignment: &A
         }
         let db = |power: f64| 10.0 * libm::log10((power / alone.max(1e-30)).clamp(1e-6, 1e6));
         found.hz.push(hz);
-        heard.push(widest > HEARD * loudest && alone > 0.0);
-        found.now_db.push(if alone > 0.0 { db(now) } else { 0.0 });
-        found.mended_db.push(if alone > 0.0 { db(mended) } else { 0.0 });
+        let heard = widest > HEARD * loudest && alone > 0.0;
+        found.now_db.push(heard.then(|| db(now)));
+        found.mended_db.push(heard.then(|| db(mended)));
     }
-    let low = |n: &usize| {
-        let here = found.now_db[*n];
-        here <= HOLLOW_DB && heard[*n] && here <= found.now_db[n - 1] && here < found.now_db[n + 1]
-    };
+    let value = |n: usize| found.now_db[n].unwrap_or(0.0);
+    let low = |n: &usize| value(*n) <= HOLLOW_DB && value(*n) <= value(n - 1) && value(*n) < value(n + 1);
     let mut hollows: Vec<usize> = (1..found.hz.len().saturating_sub(1)).filter(low).collect();
-    hollows.sort_by(|a, b| found.now_db[*a].total_cmp(&found.now_db[*b]));
+    hollows.sort_by(|a, b| value(*a).total_cmp(&value(*b)));
     found.hollows_hz = hollows.into_iter().take(HOLLOWS).map(|n| found.hz[n]).collect();
     found
 }

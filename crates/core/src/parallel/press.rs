@@ -44,6 +44,11 @@ pub enum PressGoal {
         /// 0.05 to 8.
         beats: f64,
     },
+    /// Take away no more than so much, by its threshold: what its budget is.
+    Within {
+        /// In dB, 0.1 to 24.
+        db: f64,
+    },
     /// Take away so much at its deepest, by the gain in front of it.
     Deepest {
         /// In dB, 0.5 to 40.
@@ -198,20 +203,38 @@ impl Heard<'_> {
             }
             PressGoal::Deepest { db } => {
                 let with = |input_db: f64| SlotPlan { input_db, ..self.plan.clone() };
-                let (mut from, mut to) = crate::session::limits::SLOT_DB;
-                for _ in 0..HALVINGS {
-                    let middle = 0.5 * (from + to);
-                    if of(&with(middle)).0.abs() > db { to = middle } else { from = middle }
-                }
-                let found = solved(with(libm::round(from * 100.0) / 100.0), None);
-                let missed = (found.deepest_db.abs() - db).abs() > NEAR_DB;
-                let short = missed.then(|| {
-                    format!("It takes {:.1} dB at most: its range, or too little comes in.", found.deepest_db)
-                });
-                Some(PressSolved { short, ..found })
+                let (least, most) = crate::session::limits::SLOT_DB;
+                Some(as_deep(db, (least, most), with, of, solved))
+            }
+            PressGoal::Within { db } => {
+                let with = |lower: f64| {
+                    let settings =
+                        Settings::Compressor(crate::dsp::Compressor { threshold_dbfs: -lower, ..compressor.clone() });
+                    SlotPlan { settings, ..self.plan.clone() }
+                };
+                Some(as_deep(db, (0.0, 80.0), with, of, solved))
             }
         }
     }
+}
+
+/// What is as deep as asked for, of plans that take the more away the higher their value is.
+fn as_deep(
+    db: f64,
+    (mut from, mut to): (f64, f64),
+    with: impl Fn(f64) -> SlotPlan,
+    of: impl Fn(&SlotPlan) -> (f64, Option<f64>),
+    solved: impl Fn(SlotPlan, Option<String>) -> PressSolved,
+) -> PressSolved {
+    for _ in 0..HALVINGS {
+        let middle = 0.5 * (from + to);
+        if of(&with(middle)).0.abs() > db { to = middle } else { from = middle }
+    }
+    let found = solved(with(libm::round(from * 100.0) / 100.0), None);
+    let missed = (found.deepest_db.abs() - db).abs() > NEAR_DB;
+    let short =
+        missed.then(|| format!("It takes {:.1} dB at most: its range, or too little comes in.", found.deepest_db));
+    PressSolved { short, ..found }
 }
 
 const HALVINGS: usize = 16;

@@ -177,14 +177,14 @@ export class BoardState {
     this.openFamilies = rest.length < this.openFamilies.length ? rest : [...rest, family];
   }
 
-  /** Things worth a look that were heard, of the session as it was then. */
-  heard = $state.raw<{ doc: Session; checks: Check[] }>();
+  /** Things worth a look that were heard in a stage, of the session as it was then. */
+  heard = $state.raw<Partial<Record<Stage, { doc: Session; checks: Check[] }>>>({});
 
   /** Things worth a look, as the core finds them, and those that were heard. */
   checks = $derived.by((): Check[] => {
     // The desk holds the same document; reading it here makes this follow its changes, once they are made.
     const doc = this.session.settledDoc;
-    const heard = this.heard?.doc === doc ? this.heard.checks : [];
+    const heard = Object.values(this.heard).flatMap((of) => (of.doc === doc ? of.checks : []));
     return [...this.session.desk.checks(), ...heard].toSorted(
       (a, b) => Number(a.dismissed) - Number(b.dismissed),
     );

@@ -165,7 +165,8 @@ export class Ducks {
       return [ducker.processor, { ducker, waves: waves?.before.length ? waves : (known ?? waves) }] as const;
     });
     this.reading = { doc, ...span, found: new Map(found), focus, pair: ducked.pair };
-    this.board.heard = { doc, checks: heardChecks(this.session, ducked.duckers) };
+    const checks = heardChecks(this.session, ducked.duckers);
+    this.board.heard = { ...this.board.heard, duck: { doc, checks } };
   }
 
   /** Nobody looks any more: what is under way is called off. */

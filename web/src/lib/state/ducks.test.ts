@@ -1,6 +1,5 @@
 import { describe, expect, test } from 'vitest';
 import type {
-  Check,
   DuckFigures,
   DuckerWaves,
   Edit,
@@ -82,6 +81,7 @@ function ducking(answer: (asked: Asked) => Ducked | undefined = () => undefined,
     rows: [],
     duckKeys: [],
     ducker: undefined,
+    heard: {},
     loopStart: 0,
     loop: { length: 4 },
     // Bars of a second.
@@ -581,7 +581,7 @@ describe('what was heard', () => {
     });
     processor = all.session.doc.strips.find((s) => s.id === strip)?.chain[0]?.id ?? 0;
     await all.ducks.listen();
-    return (all.board as { heard?: { checks: Check[] } }).heard?.checks ?? [];
+    return (all.board as unknown as BoardState).heard.duck?.checks ?? [];
   };
 
   test('of a ducker that never acts and one that is never back is worth a look, with a way out', async () => {

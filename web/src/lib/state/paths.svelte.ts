@@ -14,6 +14,7 @@ import type { PathsQuestion } from '$lib/audio/messages';
 import type { Player } from '$lib/audio/player.svelte';
 import type { BoardState } from './board.svelte';
 import type { Gauge } from './gauge.svelte';
+import { pathChecks } from './path-checks';
 import { difference, sameButFader, signed, wholeFrames } from './path-words';
 import type { SessionState } from './session.svelte';
 
@@ -74,6 +75,14 @@ export class Paths {
     private readonly gauge: Gauge,
     private readonly player: Player,
   ) {}
+
+  private lastReturns: number[] = [];
+  /** The returns in the order of the board; the same list as long as they are the same. */
+  returns = $derived.by(() => {
+    const ids = this.session.doc.strips.filter((s) => s.kind === 'return').map((s) => s.id);
+    if (!same(ids, this.lastReturns)) this.lastReturns = ids;
+    return this.lastReturns;
+  });
 
   /** Bars of the loop that are heard. */
   get bars(): number {
@@ -181,6 +190,13 @@ export class Paths {
       comb: pathed.comb,
       bench: pathed.bench,
     };
+    const checks = pathChecks(
+      this.session,
+      this.reading.returns,
+      (strip, alignment) => this.mendOf(strip, alignment),
+      pathed.bench ?? undefined,
+    );
+    this.board.heard = { ...this.board.heard, parallel: { doc, checks } };
   }
 
   /** Nobody looks any more: what is under way is called off. */
@@ -204,7 +220,11 @@ export class Paths {
   async reach(goal: PressGoal): Promise<void> {
     const { path } = this;
     const doc = this.session.settledDoc;
-    const doing = goal.goal === 'back' ? 'Looking for that release' : 'Looking for that drive';
+    const doing = {
+      back: 'Looking for that release',
+      deepest: 'Looking for that drive',
+      within: 'Looking for that threshold',
+    }[goal.goal];
     const pathed = await this.solve(doing, { goal });
     if (path === undefined || !pathed) return;
     const { solved } = pathed;
@@ -337,6 +357,6 @@ function setPress(strip: number, solved: PressSolved, goal: PressGoal): Edit {
     kind: 'set_processor',
     strip,
     processor,
-    change: goal.goal === 'back' ? { what: 'settings', to: settings } : { what: 'input_db', to: input_db },
+    change: goal.goal === 'deepest' ? { what: 'input_db', to: input_db } : { what: 'settings', to: settings },
   };
 }

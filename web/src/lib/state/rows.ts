@@ -13,6 +13,8 @@ export interface Row {
   voice?: Voice;
   /** Other voices on the same channel. */
   shares: string[];
+  /** Whether it is the first row of its strip, where several voices share that. */
+  leads: boolean;
 }
 
 /** One line of the board: a row, or the head of a family whose rows follow where it is open. */
@@ -27,6 +29,7 @@ export function sameRow(a: Row, b: Row): boolean {
     a.voice === b.voice &&
     a.kind === b.kind &&
     a.name === b.name &&
+    a.leads === b.leads &&
     a.shares.join('\n') === b.shares.join('\n')
   );
 }
@@ -43,13 +46,15 @@ export function rowsOf(doc: Session): Row[] {
   const lanes = doc.voices.flatMap((voice): Row[] => {
     const strip = strips.get(voice.channel);
     if (!strip) return [];
-    const shares = (sharing.get(voice.channel) ?? []).filter((v) => v.id !== voice.id).map((v) => v.name);
-    return [{ key: `v${voice.id}`, kind: voice.family, name: voice.name, strip, voice, shares }];
+    const all = sharing.get(voice.channel) ?? [];
+    const shares = all.filter((v) => v.id !== voice.id).map((v) => v.name);
+    const leads = all[0]?.id === voice.id;
+    return [{ key: `v${voice.id}`, kind: voice.family, name: voice.name, strip, voice, shares, leads }];
   });
   const rest = (['return', 'bus', 'main'] as const).flatMap((kind) =>
     doc.strips
       .filter((s) => s.kind === kind)
-      .map((strip): Row => ({ key: `s${strip.id}`, kind, name: strip.name, strip, shares: [] })),
+      .map((strip): Row => ({ key: `s${strip.id}`, kind, name: strip.name, strip, shares: [], leads: true })),
   );
   return [...lanes, ...rest];
 }

@@ -9,7 +9,6 @@
 
   let { row }: { row: Row } = $props();
   const { session, player, board, ducks } = desktop();
-  const first = $derived(board.rows.find((r) => r.strip.id === row.strip.id)?.key === row.key);
   const keys = $derived(ducks.keys);
   const { reduces } = ducks;
   const nameOf = (id: number) => sourceName(id, (strip) => session.nameOf(strip));
@@ -124,7 +123,7 @@
   }
 </script>
 
-{#if !first}
+{#if !row.leads}
   <p class="text-second flex items-center pl-2">with {row.shares.join(', ')}</p>
 {:else if row.strip.kind === 'trigger'}
   <p class="text-second flex items-center pl-2">never heard; feeds keys</p>

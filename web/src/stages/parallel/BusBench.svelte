@@ -122,6 +122,14 @@
               {...budget}
             />
           </div>
+          {#if compressor.budget_db > 0 && press?.solvable}
+            <button
+              class="border-ink hover:bg-chosen rounded-md border px-2 py-[2px] whitespace-nowrap"
+              title="The threshold at which it takes just that at its deepest over the loop"
+              onclick={() => void paths.reach({ goal: 'within', db: compressor.budget_db })}
+              >Fit to the budget</button
+            >
+          {/if}
           <span class={over ? 'text-wrong' : 'text-second'} data-testid="budget"
             >{press
               ? `takes ${taken.toFixed(1)} dB at its deepest${
@@ -148,9 +156,9 @@
         <thead class="text-second font-sans">
           <tr>
             <th class="text-left font-normal">After</th>
-            <th class="font-normal" title="LUFS, and what it changed in LU">Loudness</th>
-            <th class="font-normal" title="Sample peak in dBFS, and what it changed in dB">Peak</th>
-            <th class="font-normal" title="Peak over the mean, in dB, and what it changed">Crest</th>
+            <th class="pr-12 font-normal" title="LUFS, and what it changed in LU">Loudness</th>
+            <th class="pr-12 font-normal" title="Sample peak in dBFS, and what it changed in dB">Peak</th>
+            <th class="pr-12 font-normal" title="Peak over the mean, in dB, and what it changed">Crest</th>
           </tr>
         </thead>
         <tbody class={gauge.fresh ? '' : 'text-second'}>

@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { Comb } from '$lib/api/types';
   import Graph from '$lib/ui/Graph.svelte';
+  import { desktop } from '$lib/state/context';
   import { hz } from '../shape/pictures';
 
   interface Props {
@@ -12,13 +13,22 @@
     off: boolean;
   }
   let { comb, first, second, off }: Props = $props();
+  const { paths } = desktop();
   let [width, height] = $state([520, 150]);
   const RANGE = 18;
   const [low, high] = [30, 18_000];
   const x = (f: number) => (Math.log2(f / low) / Math.log2(high / low)) * width;
   const y = (db: number) => height / 2 - (Math.max(-RANGE, Math.min(RANGE, db)) / RANGE) * (height / 2 - 3);
-  const path = (values: number[]) =>
-    comb ? `M${comb.hz.map((f, n) => `${x(f).toFixed(1)} ${y(values[n] ?? 0).toFixed(1)}`).join('L')}` : '';
+  /** A line with a gap where the first sound has nothing. */
+  const path = (values: (number | null)[]) => {
+    let gap = true;
+    return (comb?.hz ?? []).reduce((line, f, n) => {
+      const db = values[n] ?? null;
+      const step = db === null ? '' : `${gap ? 'M' : 'L'}${x(f).toFixed(1)} ${y(db).toFixed(1)}`;
+      gap = db === null;
+      return line + step;
+    }, '');
+  };
   const at = (f: number) => {
     const n = comb?.hz.indexOf(f) ?? -1;
     return comb?.now_db[n] ?? 0;
@@ -49,7 +59,7 @@
     {/each}
   {:else}
     <text x={width / 2} y={height / 2 - 6} text-anchor="middle" class="fill-(--second) text-[12px]"
-      >nothing to hold against each other</text
+      >{paths.fresh ? 'nothing in common to hold against each other' : 'being heard …'}</text
     >
   {/if}
   <text x="4" y="12" class="fill-(--second) text-[10px]">+{RANGE} dB</text>

@@ -22,6 +22,7 @@
   const one = $derived(strips[0]);
   const tones = { good: 'text-good', look: 'text-look', second: 'text-second' };
   const second = $derived(readings[0]);
+  const related = $derived(['in_time', 'off'].includes(second?.alignment.verdict ?? ''));
 </script>
 
 <div class="flex h-full min-h-0 flex-col gap-1">
@@ -87,7 +88,7 @@
         </p>
       </div>
       <CombPicture
-        comb={paths.reading?.comb ?? undefined}
+        comb={related ? (paths.reading?.comb ?? undefined) : undefined}
         first={session.nameOf(reference)}
         second={session.nameOf(second?.strip ?? null)}
         off={second?.alignment.verdict === 'off'}

@@ -6,16 +6,13 @@
   import SendCell from './SendCell.svelte';
 
   let { row }: { row: Row } = $props();
-  const { session, board } = desktop();
-  const returns = $derived(session.doc.strips.filter((s) => s.kind === 'return'));
-  const first = $derived(board.rows.find((r) => r.strip.id === row.strip.id)?.key === row.key);
-  /** A path that the row lies on the way of cannot be fed by it; the core says so, and what cannot be is not offered. */
+  const { session, paths } = desktop();
   const chain = $derived(
     row.strip.chain.map((p) => session.desk.nameOf(p) + (p.on ? '' : ' (off)')).join(' · '),
   );
 </script>
 
-{#if !first}
+{#if !row.leads}
   <p class="text-second flex items-center pl-2">with {row.shares.join(', ')}</p>
 {:else if row.strip.kind === 'trigger'}
   <p class="text-second flex items-center pl-2">never heard; feeds keys</p>
@@ -25,7 +22,7 @@
   </p>
 {:else}
   <div class="flex min-w-0 flex-1 items-stretch">
-    {#each returns as { id } (id)}
+    {#each paths.returns as id (id)}
       <div class="{SEND_COLUMN} @container flex min-w-0 items-center px-1">
         {#if id === row.strip.id}
           <span

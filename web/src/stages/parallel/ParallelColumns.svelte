@@ -8,7 +8,6 @@
   import { newPath, PATH_STARTS } from './paths';
 
   const { session, board, paths } = desktop();
-  const returns = $derived(session.doc.strips.filter((s) => s.kind === 'return'));
   const tones = { good: 'text-good', look: 'text-look', second: 'text-second' };
   /** Rows that can feed a path: all that are chosen but triggers and main. */
   const feeders = $derived([
@@ -34,7 +33,7 @@
 </script>
 
 <div class="flex min-w-0 flex-1 items-center">
-  {#each returns as { id } (id)}
+  {#each paths.returns as id (id)}
     {@const lies = paths.of(id)}
     {@const said = lies && alignmentShort(lies)}
     <button
@@ -57,7 +56,7 @@
   <span class="{NEW_COLUMN} pl-2">
     <ActionMenu
       text="New path"
-      label="New parallel path from {who}"
+      label="New path from {who}"
       disabled={feeders.length === 0}
       items={PATH_STARTS.map((s) => ({ value: s.id, text: s.text }))}
       onpick={make}

@@ -10,6 +10,7 @@
   import { noteWithMs } from '$lib/state/notes';
   import SendFields from '../route/SendFields.svelte';
   import ProcessorFields from '../shape/ProcessorFields.svelte';
+  import Transfer from '../shape/Transfer.svelte';
   import BlendPanel from './BlendPanel.svelte';
   import ChainLine from './ChainLine.svelte';
   import CombPicture from './CombPicture.svelte';
@@ -155,8 +156,13 @@
           aria-label="Compressor of {name}"
         >
           {#if processor && kind}
-            <div class="max-w-[360px]">
-              <ProcessorFields {strip} {processor} {kind} of="the compressor of {name}" />
+            <div class="flex gap-6">
+              <div class="w-[360px]">
+                <ProcessorFields {strip} {processor} {kind} of="the compressor of {name}" />
+              </div>
+              <div class="h-[200px]">
+                <Transfer settings={processor.settings} level={undefined} of="the compressor of {name}" />
+              </div>
             </div>
           {:else}
             <p class="text-second">It has no compressor that is on.</p>

@@ -1,5 +1,6 @@
 <!-- One send as a cell: how much, where it is taken, and what goes there now. -->
 <script lang="ts">
+  import { tick } from 'svelte';
   import type { Row } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
   import { sendActions } from '$lib/state/sends';
@@ -32,8 +33,15 @@
     };
   };
   const label = $derived(`Send of ${row.name} to ${target}`);
+  let cell = $state<HTMLElement>();
+  async function add() {
+    actions.level.oncommit(-100);
+    await tick();
+    cell?.querySelector<HTMLElement>('[role=spinbutton]')?.focus();
+  }
   function key(event: KeyboardEvent) {
-    if (moveInCells(event)) return;
+    // What is typed is a number.
+    if ((event.target as HTMLElement).tagName === 'INPUT' || moveInCells(event)) return;
     if (!send) return;
     if (event.key === 'Delete' || event.key === 'Backspace') {
       event.preventDefault();
@@ -43,7 +51,7 @@
       event.preventDefault();
       event.stopPropagation();
       actions.set({ mute: !send.mute });
-    } else if (event.key.toLowerCase() === 'p') {
+    } else if (event.key.toLowerCase() === 't') {
       event.preventDefault();
       event.stopPropagation();
       actions.turnTap();
@@ -53,6 +61,7 @@
 
 <!-- svelte-ignore a11y_no_static_element_interactions, a11y_click_events_have_key_events -->
 <div
+  bind:this={cell}
   class="flex min-w-0 flex-1 items-center gap-1 {send?.mute ? 'opacity-45' : ''}"
   data-cell={to}
   onclick={(event) => event.stopPropagation()}
@@ -65,26 +74,31 @@
         ? 'border-(--ink)'
         : 'text-second border-(--line)'}"
       tabindex="-1"
-      aria-label="{label}: {pre ? 'before' : 'after'} the fader"
+      aria-label="{pre ? 'pre' : 'post'}: where the send of {row.name} to {target} is taken"
       title="{pre
         ? send.placed
           ? 'Before the fader, with the row’s width and pan'
           : 'Before the fader, width and pan'
-        : 'After the fader'}. Press, or P, for the other"
+        : 'After the fader'}. Press, or T, for the other"
       onclick={actions.turnTap}>{pre ? 'pre' : 'post'}</button
     >
+    <ValueField
+      {label}
+      value={send.level_db}
+      {...range('fader_db')}
+      offAt={-100}
+      step={0.5}
+      unit="dB"
+      class="w-11! shrink-0"
+      {...actions.level}
+    />
   {:else}
-    <span class="flex-1"></span>
+    <!-- Most cells are empty: one costs as little as can be. -->
+    <button
+      class="text-second hover:bg-chosen focus-visible:text-ink ml-auto w-11 rounded-sm pr-1 text-right"
+      aria-label="· Send {row.name} to {target}"
+      title="Send {row.name} to {target}; chosen rows together"
+      onclick={add}>·</button
+    >
   {/if}
-  <ValueField
-    {label}
-    value={send?.level_db ?? -100}
-    {...range('fader_db')}
-    offAt={send ? -100 : undefined}
-    format={send ? undefined : () => '·'}
-    step={0.5}
-    unit="dB"
-    class="w-11! shrink-0 {send ? '' : 'text-second'}"
-    {...actions.level}
-  />
 </div>

@@ -23,6 +23,6 @@ export function moveInCells(event: KeyboardEvent): boolean {
   if (!to) return false;
   event.preventDefault();
   event.stopPropagation();
-  to.querySelector<HTMLElement>('[role=spinbutton]')?.focus();
+  to.querySelector<HTMLElement>('[role=spinbutton], button')?.focus();
   return true;
 }

@@ -9,7 +9,6 @@
 
   let { row }: { row: Row } = $props();
   const { session, player, board } = desktop();
-  const first = $derived(board.rows.find((r) => r.strip.id === row.strip.id)?.key === row.key);
   const name = (p: Processor) => session.desk.nameOf(p);
   const reduction = $derived.by(() => {
     void player.meters.tick;
@@ -42,7 +41,7 @@
   };
 </script>
 
-{#if first}
+{#if row.leads}
   <div
     class="flex min-w-0 flex-1 items-center gap-1.5 overflow-x-auto pl-2 {held && held.strip !== row.strip.id
       ? 'outline-line outline-1 -outline-offset-1 outline-dashed'

@@ -7,11 +7,10 @@
   import { included, tapOf, withStrip, withTap } from './plan';
 
   let { row }: { row: Row } = $props();
-  const { session, board, trackOut } = desktop();
+  const { session, trackOut } = desktop();
   const plan = $derived(session.doc.stem_plan);
   const isIn = $derived(included(plan, row.strip));
   /** Voices of a shared channel are one stem, shown on its first row. */
-  const first = $derived(board.rows.find((r) => r.strip.id === row.strip.id)?.key === row.key);
   const stem = $derived(
     'error' in trackOut.preview ? undefined : trackOut.preview.stems.find((s) => s.strip === row.strip.id),
   );
@@ -31,7 +30,7 @@
 
 {#if row.strip.kind === 'trigger'}
   <p class="text-second flex items-center pl-2">a trigger, in no stem</p>
-{:else if first}
+{:else if row.leads}
   <div class="flex min-w-0 flex-1 items-center">
     <div class="w-[56px] pl-2">
       <input

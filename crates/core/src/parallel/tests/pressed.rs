@@ -78,6 +78,31 @@ fn a_drive_is_found_for_a_reduction(#[values(3.0, 9.0, 20.0)] db: f64) {
     assert!((solved.deepest_db - db).abs() < 0.2 && solved.short.is_none(), "{solved:?}");
 }
 
+#[rstest]
+fn a_threshold_is_found_for_a_budget(#[values(1.0, 2.0, 6.0)] db: f64) {
+    let (mut stage, path) = pressed();
+    let solved = stage.run(Some(path), &[]).solve(PressGoal::Within { db }).unwrap();
+    assert!((solved.deepest_db - db).abs() < 0.2 && solved.short.is_none(), "{solved:?}");
+    let change = crate::edit::ProcessorChange::Settings(solved.settings);
+    stage.edit(Edit::SetProcessor { strip: path, processor: solved.processor, change });
+    let press = stage.run(Some(path), &[]).bench().unwrap().press.unwrap();
+    assert!((press.deepest_db - db).abs() < 0.2, "{press:?}");
+}
+
+/// Of a bus and of main the compressor is heard, and there is nothing to blend.
+#[test]
+fn buses_are_heard_without_a_blend() {
+    let (mut stage, _) = pressed();
+    let mix = stage.s.mix_bus;
+    stage.add(mix, hard(), None);
+    let bench = stage.run(Some(mix), &[]).bench().unwrap();
+    assert_eq!((bench.strip, bench.blend), (mix, None));
+    assert!(bench.press.unwrap().deepest_db > 6.0);
+    assert!(stage.run(Some(mix), &[]).within(0.5).is_none());
+    let main = stage.main();
+    assert!(stage.run(Some(main), &[]).bench().unwrap().press.is_none());
+}
+
 #[test]
 fn what_cannot_be_reached_is_said() {
     let (stage, path) = pressed();

@@ -9,13 +9,13 @@ export type Comb = {
  */
 hz: Array<number>, 
 /**
- * Together as they are, in dB over the first alone.
+ * Together as they are, in dB over the first alone; nothing where the first has next to nothing.
  */
-now_db: Array<number>, 
+now_db: Array<number | null>, 
 /**
  * Together once they are in time and of one polarity.
  */
-mended_db: Array<number>, 
+mended_db: Array<number | null>, 
 /**
  * Where the first sounds and both together have a hollow of 3 dB or more, in Hz; the deepest first, eight at most.
  */
