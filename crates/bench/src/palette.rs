@@ -1,15 +1,16 @@
 //! A session with every kind of processor at any sample rate.
 
 use lane_core::dsp::beat_shape::ShapeBand;
+use lane_core::dsp::compressor::Direction;
 use lane_core::dsp::delay::NoteValue;
 use lane_core::dsp::equaliser::{Shape, Slope};
 use lane_core::dsp::{
     Band, BeatShape, Clipper, Compressor, Crush, Delay, Enhancer, EnvelopeFilter, Equaliser, Gate, Limiter, Reverb,
     Saturation, Settings, StereoImage, Transient,
 };
-use lane_core::edit::Edit;
-use lane_core::session::{Family, Key, Pattern};
-use lane_core::units::Title;
+use lane_core::edit::{Edit, StripChange};
+use lane_core::session::{Family, Key, Pattern, Processor};
+use lane_core::units::{ProcessorId, Title};
 use lane_house::builder::{Builder, fill};
 use lane_house::{DemoSession, Sound};
 
@@ -108,6 +109,21 @@ pub fn palette_session(rate: u32) -> DemoSession {
         b.apply(Edit::AddProcessor { strips, settings, key, at: None });
         shape = BeatShape::default();
     }
+    // A path that lifts, fed before the faders by rows that are panned; rows that are played earlier and later.
+    let channel = |b: &Builder, lane: usize| b.session.voices[lane].channel;
+    let lift = Compressor { direction: Direction::Up, threshold_dbfs: -20.0, range_db: 15.0, ..Compressor::default() };
+    let processors = vec![Processor::new(ProcessorId(1), Settings::Compressor(lift))];
+    let feeders = vec![channel(&b, 0), channel(&b, 1)];
+    b.apply(Edit::NewPath { name: "Lift".into(), feeders, processors });
+    let path = b.session.strips.iter().find(|s| s.name == "Lift").expect("it was just made").id;
+    for (strip, change) in [
+        (path, StripChange::FaderDb(-18.0)),
+        (channel(&b, 1), StripChange::PanPercent(40.0)),
+        (channel(&b, 2), StripChange::OffsetFrames(-37)),
+        (channel(&b, 3), StripChange::OffsetFrames(20)),
+    ] {
+        b.apply(Edit::SetStrips { strips: vec![strip], change });
+    }
     let main = b.session.strips.last().expect("main is always there").id;
     // Low enough that every loud hit meets it.
     let limiter = Settings::Limiter(Limiter { ceiling_dbtp: -14.0, ..Limiter::default() });
@@ -156,7 +172,7 @@ mod tests {
                     let still =
                         matches!(&processor.settings, Settings::Equaliser(e) if !e.bands.iter().any(Band::moves));
                     assert_eq!(
-                        slot[4] > 0.5,
+                        slot[4].abs() > 0.5,
                         (processor.settings.reduces() || processor.settings.sweeps()) && !still,
                         "{} at {rate} Hz",
                         processor.settings.name()

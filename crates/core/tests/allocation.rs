@@ -5,7 +5,9 @@
 use lane_core::dsp::{Compressor, Settings};
 use lane_core::edit::{Edit, NewHits, NewVoice, ProcessorChange, StripChange, apply};
 use lane_core::engine::{Bypass, Compiler, Engine, Listened, LoopRange, Metering};
-use lane_core::session::{AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Session, Tempo, VoiceSource};
+use lane_core::session::{
+    AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Session, StripSend, Tempo, VoiceSource,
+};
 use lane_core::units::AssetId;
 use std::alloc::{GlobalAlloc, Layout, System};
 use std::cell::Cell;
@@ -118,6 +120,10 @@ fn changes_of_gains_values_hits_and_time_allocate_nothing() {
     let mut edits = vec![
         Edit::SetStrips { strips: vec![lane], change: StripChange::FaderDb(-7.0) },
         Edit::SetStrips { strips: vec![lane], change: StripChange::TrimDb(-3.0) },
+        Edit::SetSend {
+            strips: vec![lane],
+            send: StripSend::parallel(session.strips.iter().find(|s| s.name == "R").unwrap().id),
+        },
         Edit::SetStrips { strips: vec![lane], change: StripChange::Mute(true) },
         Edit::SetStrips { strips: vec![lane], change: StripChange::Solo(true) },
         Edit::SetHits { pattern, voice, hits: (0..30).map(|i| Hit::new(i * 200, 90, 70, 3)).collect() },
