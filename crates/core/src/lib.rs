@@ -6,6 +6,7 @@
 //! | [`dsp`] | processors: what they compute, and what screens know of their values |
 //! | [`session`] | the document and what makes it whole |
 //! | [`edit`] | what a person can do to a document, and its way back |
+//! | [`compare`] | what differs between two states of a session, and taking it over |
 //! | [`checks`] | why a lane is silent, what is worth a look, each with its repair |
 //! | [`routing`] | the order of strips, loops, what is heard |
 //! | [`engine`] | the document as sound, live and offline, bit for bit the same |
@@ -24,6 +25,7 @@
 
 pub mod analysis;
 pub mod checks;
+pub mod compare;
 pub mod dsp;
 pub mod ducking;
 pub mod edit;

@@ -5,13 +5,14 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// Modules of the core, the innermost first, each with those it may use.
-const CORE: [(&str, &[&str]); 14] = [
+const CORE: [(&str, &[&str]); 15] = [
     ("units", &[]),
     ("dsp", &["units"]),
     ("session", &["units", "dsp"]),
     ("routing", &["units", "dsp", "session"]),
     ("midi", &["units", "session"]),
     ("edit", &["units", "dsp", "session", "routing", "midi"]),
+    ("compare", &["units", "dsp", "session", "routing", "edit"]),
     ("checks", &["units", "dsp", "session", "routing", "edit"]),
     ("analysis", &["units", "dsp", "session"]),
     ("engine", &["units", "dsp", "session", "routing"]),

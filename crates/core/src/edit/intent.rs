@@ -2,7 +2,7 @@
 
 use super::{
     BarRange, BusGroup, Cut, HitsChange, Insertion, MovedValue, NewVoice, NotesTo, ProcessorChange, Split, StripChange,
-    TakeSound,
+    TakeSound, Taken,
 };
 use crate::dsp::Settings;
 use crate::session::{
@@ -431,6 +431,13 @@ pub enum Edit {
     InsertLanes {
         /// The other session, and which of its lanes.
         insertion: Box<Insertion>,
+    },
+    /// What is taken over from another state of the same session.
+    TakeOver {
+        /// What it is, in a few words.
+        name: Name,
+        /// The pieces.
+        taken: Box<Taken>,
     },
     /// Several edits as one.
     Batch {

@@ -218,6 +218,7 @@ impl Edit {
             Edit::CopyChain { from, to, .. } => format!("Copy from {} to {}", words.strip(*from), words.strips(to)),
             Edit::InsertProcessors { strips, .. } => format!("Preset on {}", words.strips(strips)),
             Edit::OrderChain { strip, .. } => format!("Order of the chain of {}", words.strip(*strip)),
+            Edit::TakeOver { name, .. } => format!("Take over {name}"),
             Edit::SetStemPlan { .. } => "Stem plan".into(),
             Edit::DismissCheck { dismissed: true, .. } => "Put a check out of sight".into(),
             Edit::DismissCheck { dismissed: false, .. } => "Bring a check back".into(),

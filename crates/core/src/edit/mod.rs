@@ -13,6 +13,7 @@ mod parts;
 mod placing;
 mod song;
 mod strips;
+mod taken;
 mod takes;
 
 pub use balance::MovedValue;
@@ -23,6 +24,7 @@ pub use intent::Edit;
 pub use lanes::{Cut, NewHits, NewVoice, Piece, PieceVoice};
 pub use placing::{Destination, Incoming, destinations};
 pub use strips::{BusGroup, StripChange};
+pub use taken::{PieceKey, Taken, TakenPieces};
 pub use takes::{NotePlaces, NotesLane, NotesTo, Split, SplitTarget, TakeSound};
 
 use crate::routing;
@@ -215,6 +217,7 @@ fn change(s: &mut Session, edit: &Edit, size: &Size) -> Result<(), EditError> {
         }
         Edit::OrderChain { strip, order } => chain::order(s, *strip, order),
         Edit::CopyChain { from, processors, to, replace } => chain::copy(s, *from, processors, to, *replace),
+        Edit::TakeOver { taken, .. } => taken.apply(s),
         Edit::SetStemPlan { plan } => {
             s.stem_plan = plan.clone();
             Ok(())
@@ -241,4 +244,4 @@ fn drop_unused_assets(s: &mut Session) {
 }
 
 #[cfg(test)]
-mod tests;
+pub(crate) mod tests;

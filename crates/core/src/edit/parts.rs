@@ -265,6 +265,8 @@ impl Ids for Edit {
                 order.each(with);
             }
             Edit::SetStemPlan { plan } => plan.each(with),
+            // Its pieces are named as they were known to the server.
+            Edit::TakeOver { name: _, taken: _ } => {}
             Edit::DismissCheck { key, dismissed: _ } => key.each(with),
             Edit::InsertLanes { insertion } => {
                 let Insertion { from: _, voices: _, map, pattern } = &mut **insertion;
@@ -352,6 +354,7 @@ impl Edit {
             | Edit::OrderChain { .. }
             | Edit::SetStemPlan { .. }
             | Edit::DismissCheck { .. } => Vec::new(),
+            Edit::TakeOver { name: _, taken } => taken.assets.iter_mut().map(|a| &mut **a).collect(),
         }
     }
 
@@ -467,6 +470,7 @@ impl Edit {
                 rows(strips.len())?;
                 processors(new.len())
             }
+            Edit::TakeOver { taken, .. } => at_most("pieces that are taken over", taken.rows(), limits::PARTS),
             Edit::SetStemPlan { plan } => rows(plan.without.len().max(plan.with_buses.len()).max(plan.taps.len())),
             Edit::InsertLanes { insertion } => {
                 rows(insertion.voices.len())?;

@@ -24,7 +24,7 @@ fn hit(at_ticks: u32) -> Hit {
 }
 
 /// Kick, Snare and Hat, each on its channel.
-fn kit() -> Session {
+pub(crate) fn kit() -> Session {
     let mut s = Session::new("Kit", 48_000);
     let voices = ["Kick", "Snare", "Hat"].map(voice).to_vec();
     apply(&mut s, &Edit::AddVoices { voices, assets: vec![] }).unwrap();
@@ -172,7 +172,7 @@ fn a_shorter_pattern_drops_what_lies_behind_its_end() {
 }
 
 /// Edits that may or may not fit the document they meet.
-fn any_edit() -> impl Strategy<Value = Edit> {
+pub(crate) fn any_edit() -> impl Strategy<Value = Edit> {
     let voice_id = (5u32..16).prop_map(VoiceId);
     let strip_id = (1u32..16).prop_map(StripId);
     prop_oneof![
@@ -251,7 +251,7 @@ fn any_edit() -> impl Strategy<Value = Edit> {
 }
 
 /// Edits of hits and takes that may or may not fit the document they meet.
-fn any_hits_edit() -> impl Strategy<Value = Edit> {
+pub(crate) fn any_hits_edit() -> impl Strategy<Value = Edit> {
     let voice_id = (5u32..16).prop_map(VoiceId);
     let voices = prop::collection::vec(voice_id.clone(), 1..3);
     let pattern = PatternId(3);

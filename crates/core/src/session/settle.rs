@@ -35,7 +35,7 @@ impl Session {
     }
 
     /// The largest id in use.
-    pub(super) fn largest_id(&self) -> Option<u32> {
+    pub(crate) fn largest_id(&self) -> Option<u32> {
         let strips = self.strips.iter().flat_map(|s| s.chain.iter().map(|p| p.id.0).chain([s.id.0]));
         let voices = self.voices.iter().map(|v| v.id.0);
         let song = self.patterns.iter().map(|p| p.id.0).chain(self.sections.iter().map(|s| s.id.0));

@@ -1,0 +1,126 @@
+//! What differs between two states of one session, in words with units, and how single differences are taken over.
+//!
+//! A difference is made of items, the least that can be taken over: a value of a strip, a processor, a send, hits of a voice in
+//! a pattern. Items that cannot stand without each other, such as a return and the sends to it, are one difference. What is
+//! taken over is an edit like any other ([`crate::edit::Edit::TakeOver`]).
+
+mod items;
+mod taking;
+mod words;
+
+use crate::edit::{Edit, Taken};
+use crate::session::Session;
+use crate::units::{Name, StripId};
+use items::{Item, items};
+use serde::Serialize;
+use taking::{groups, with};
+use words::words;
+
+/// What a difference is about.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+#[serde(rename_all = "snake_case")]
+pub enum DifferenceKind {
+    /// Rows that are there on one side alone.
+    Rows,
+    /// What voices play, and how.
+    Sound,
+    /// Hits.
+    Hits,
+    /// Trim, polarity, fader, pan, width, mute.
+    Levels,
+    /// Processors.
+    Chain,
+    /// Outputs and sends.
+    Routing,
+    /// Tempo, metre, patterns, sections.
+    Song,
+    /// What is tracked out, and what is out of sight.
+    Rest,
+}
+
+/// One difference.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct Difference {
+    /// Names it as long as both states are as they are.
+    pub key: String,
+    /// The row that it is about; nothing where it is about the whole.
+    pub strip: Option<StripId>,
+    /// Other rows that it changes too.
+    pub also: Vec<StripId>,
+    /// What it is about.
+    pub kind: DifferenceKind,
+    /// How it is now.
+    pub now: String,
+    /// How it is in the other state.
+    pub then: String,
+    /// What takes it over.
+    pub edit: Edit,
+}
+
+/// What differs between a session and another state of it, row by row in the order of the board.
+///
+/// Cost: a look at each piece of both, and for each difference what differs.
+pub fn differences(now: &Session, then: &Session) -> Vec<Difference> {
+    let all = items(now, then);
+    let mut found: Vec<Difference> = groups(now, then, &all)
+        .into_iter()
+        .filter_map(|group| {
+            let members: Vec<&Item> = group.iter().map(|at| &all[*at]).collect();
+            difference(now, then, &members)
+        })
+        .collect();
+    let board = now.strips_in_board_order();
+    let other = then.strips_in_board_order();
+    let place = |d: &Difference| {
+        let at = d.strip.map(|id| board.iter().chain(&other).position(|x| *x == id).unwrap_or(usize::MAX));
+        (at.map_or(0, |at| at + 1), d.kind)
+    };
+    found.sort_by_key(place);
+    found
+}
+
+fn difference(now: &Session, then: &Session, items: &[&Item]) -> Option<Difference> {
+    let first = items.first()?;
+    let mut rows: Vec<StripId> = Vec::new();
+    // What is there on one side alone leads; then what stands first.
+    let leading = items.iter().find(|item| item.kind() == DifferenceKind::Rows).unwrap_or(first);
+    rows.extend(leading.strip(now, then));
+    for id in items.iter().filter_map(|item| item.strip(now, then)) {
+        if !rows.contains(&id) {
+            rows.push(id);
+        }
+    }
+    let (mut is, mut was) = (Vec::new(), Vec::new());
+    for item in items {
+        let [a, b] = words(item, now, then);
+        is.extend(a);
+        was.extend(b);
+    }
+    let name = rows.first().map_or_else(|| "the song".to_owned(), |id| name_of(now, then, *id));
+    let what = format!("{name}: {}", was.first().map_or("as it was", String::as_str));
+    let taken = Taken::between(now, &with(now, then, items));
+    Some(Difference {
+        key: items.iter().map(|item| item.key()).collect::<Vec<_>>().join(" "),
+        strip: rows.first().copied(),
+        also: rows.into_iter().skip(1).collect(),
+        kind: leading.kind(),
+        now: is.join(" · "),
+        then: was.join(" · "),
+        edit: Edit::TakeOver { name: Name::cleaned(&what, "a difference"), taken: Box::new(taken) },
+    })
+}
+
+/// What a strip is called, on the side that has it.
+fn name_of(now: &Session, then: &Session, id: StripId) -> String {
+    if now.strip(id).is_some() { now.strip_name(id) } else { then.strip_name(id) }
+}
+
+/// What makes another state of a session of it, as one edit.
+pub fn go_back(now: &Session, then: &Session, name: &Name) -> Edit {
+    Edit::TakeOver { name: name.clone(), taken: Box::new(Taken::between(now, then)) }
+}
+
+#[cfg(test)]
+mod tests;
