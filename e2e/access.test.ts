@@ -26,7 +26,7 @@ for (const [colorScheme, rules] of [
     wrong.push(...(await violations(page, 'sessions', rules)));
     await line.click();
     await page.getByRole('navigation', { name: 'Stages' }).waitFor();
-    for (const name of ['Bring in', 'Route', 'Levels', 'Shape', 'Duck', 'Parallel', 'Track out']) {
+    for (const name of ['Bring in', 'Route', 'Levels', 'Shape', 'Duck', 'Parallel', 'Compare', 'Track out']) {
       await stage(page, name);
       await page.locator('[aria-current=page]').getByText(name).waitFor();
       wrong.push(...(await violations(page, name, rules)));

@@ -4,7 +4,7 @@
  */
 import { mkdir } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
-import { chosen, drop, freshSession, launch, open, row, stage, until } from './browser.js';
+import { chosen, drop, freshSession, launch, open, row, stage, typed, until } from './browser.js';
 import { midiFile } from './midi.js';
 import { drumLoop } from './wav.js';
 
@@ -41,6 +41,21 @@ async function play(page: Page): Promise<void> {
     .waitFor();
   // A hit has to be seen whole, and reductions over some seconds.
   await page.waitForTimeout(4000);
+}
+
+/** Some changes, so that there is something to compare. */
+async function changed(page: Page): Promise<void> {
+  await stage(page, 'Levels');
+  for (const [label, to] of [
+    ['Fader of Kick', '-2.5'],
+    ['Fader of Snare', '-6.5'],
+    ['Pan of Hat closed', '-35'],
+    ['Trim of Keys', '-3'],
+    ['Width of Pad', '140'],
+  ] as const)
+    await typed(page, label, to);
+  await stage(page, 'Compare');
+  await chosen(page, 'Snare');
 }
 
 /** The demo's sessions, as whoever comes first sees them. */
@@ -88,10 +103,6 @@ async function demo(): Promise<void> {
   await page.getByRole('button', { name: '1. Equaliser' }).click();
   await page.waitForTimeout(3000);
   await take(page, 'equaliser');
-  await chosen(page, 'Kick');
-  await page.getByRole('button', { name: '2. Transient shaper' }).click();
-  await page.waitForTimeout(3000);
-  await take(page, 'transient');
   await chosen(page, 'Room');
   await page
     .getByRole('button', { name: /Reverb$/ })
@@ -111,6 +122,14 @@ async function demo(): Promise<void> {
   await chosen(page, 'Press');
   await page.getByText(/^heard (just now|\d+ s ago)$/).waitFor();
   await take(page, 'parallel');
+
+  await stage(page, 'Compare');
+  await page.getByRole('textbox', { name: 'Name of the new snapshot' }).fill('Before the clippers');
+  await page.getByRole('button', { name: 'Take a snapshot' }).click();
+  await page.getByRole('button', { name: 'Compare with Before the clippers' }).click();
+  await changed(page);
+  await page.getByText('5 differences in all').waitFor();
+  await take(page, 'compare-dark');
 
   await stage(page, 'Track out');
   await take(page, 'track-out');

@@ -75,6 +75,8 @@ impl Store {
                  ), used as (
                      select (regexp_matches(t, '\"([0-9a-f]{64})\"', 'g'))[1] as id from texts
                      union select asset_id from library_sounds where account_id = $1
+                     union select unnest(n.assets)
+                         from snapshots n join sessions s on s.id = n.session_id where s.account_id = $1
                  )
                  delete from asset_owners o where o.account_id = $1
                      and o.touched_at < now() - make_interval(secs => $2)

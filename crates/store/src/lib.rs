@@ -8,6 +8,7 @@
 //! | `changes` | edits, undo and redo, each exactly once |
 //! | `assets`, `library`, `holdings` | audio, the samples of an account, what it holds and what nothing needs |
 //! | `renders` | renders and their queue |
+//! | `snapshots` | earlier states of sessions, packed |
 //! | `templates`, `presets`, `accounts`, `logins` | what their names say |
 
 mod accounts;
@@ -22,6 +23,7 @@ mod pieces;
 mod presets;
 mod renders;
 mod sessions;
+mod snapshots;
 mod templates;
 
 pub use accounts::Account;
@@ -32,6 +34,7 @@ pub use library::LibrarySound;
 pub use presets::Preset;
 pub use renders::{Claim, NewRender, Render, RenderFile, RenderState};
 pub use sessions::SessionInfo;
+pub use snapshots::{PackedSession, SnapshotFigures, SnapshotInfo, StoredSnapshot};
 pub use templates::{StoredTemplate, Template};
 
 use lane_core::edit::EditError;
@@ -64,6 +67,8 @@ pub enum StoreError {
     Stale,
     #[error("there is nothing to {0}")]
     NothingTo(&'static str),
+    #[error("the session has {most} snapshots already; remove some first")]
+    TooManySnapshots { most: i64 },
     #[error("{waiting} renders are waiting already")]
     TooManyRenders { waiting: i64 },
     #[error(transparent)]

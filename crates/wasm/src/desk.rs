@@ -2,6 +2,7 @@
 
 use crate::{answer, answer_words, failed, read_input};
 use lane_core::checks::{self, TraceQuestion};
+use lane_core::compare::{differences, go_back};
 use lane_core::dsp::{BeatShape, Delay, Reverb, Settings};
 use lane_core::edit::{self, Edit, Incoming, Insertion, destinations, note_places, proposed_map};
 use lane_core::engine::Compiler;
@@ -9,7 +10,7 @@ use lane_core::midi;
 use lane_core::routing::{Latencies, mono_places};
 use lane_core::session::{BarSpan, Patch, PatchError, Session, Take, Timeline};
 use lane_core::stems::{StemJob, StemSpec, Warning};
-use lane_core::units::{AssetId, TakeId, VoiceId};
+use lane_core::units::{AssetId, Name, TakeId, VoiceId};
 use serde::{Deserialize, Serialize};
 use std::cell::RefCell;
 use std::collections::HashMap;
@@ -395,6 +396,38 @@ pub extern "C" fn desk_spectrum() -> usize {
     });
     DESK.with_borrow(|desk| match desk {
         Some(session) => answer(&lane_core::analysis::bands_of(&frames, session.header.sample_rate)),
+        None => failed(EMPTY),
+    })
+}
+
+/// What differs between the document and another state of it, which is in the input.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_differences() -> usize {
+    let then = match read_input::<Session>() {
+        Ok(then) => then,
+        Err(error) => return failed(error),
+    };
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&differences(session, &then)),
+        None => failed(EMPTY),
+    })
+}
+
+#[derive(Deserialize)]
+struct BackQuestion {
+    name: Name,
+    then: Session,
+}
+
+/// The edit that makes another state of the document of it.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_go_back() -> usize {
+    let asked = match read_input::<BackQuestion>() {
+        Ok(asked) => asked,
+        Err(error) => return failed(error),
+    };
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&go_back(session, &asked.then, &asked.name)),
         None => failed(EMPTY),
     })
 }

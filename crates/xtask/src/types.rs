@@ -1,6 +1,7 @@
 //! TypeScript types and the JSON Schema, made from the Rust types.
 
 use lane_core::checks::{Check, Trace, TraceQuestion};
+use lane_core::compare::Difference;
 use lane_core::dsp::delay::Echo;
 use lane_core::dsp::{KindInfo, Response};
 use lane_core::ducking::{Ducker, DuckerWaves, Goal, PairFigures, RecordedHits, Room, Solved};
@@ -62,6 +63,7 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(Goal::export_all(&config))?;
     export(Solved::export_all(&config))?;
     export(Comb::export_all(&config))?;
+    export(Difference::export_all(&config))?;
     export(FoundBlend::export_all(&config))?;
     export(PathReading::export_all(&config))?;
     export(PathsAsked::export_all(&config))?;
@@ -95,6 +97,8 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(api::NewTemplate::export_all(&config))?;
     export(api::TemplateChange::export_all(&config))?;
     export(api::PresetLine::export_all(&config))?;
+    export(api::SnapshotLine::export_all(&config))?;
+    export(api::NewSnapshot::export_all(&config))?;
     export(api::NewPreset::export_all(&config))?;
     export(api::PresetChange::export_all(&config))?;
     for file in fs::read_dir(dir).map_err(|e| e.to_string())?.filter_map(Result::ok) {

@@ -6,7 +6,7 @@
     ['Space', 'Play or stop the loop; on a button reached by Tab, press it'],
     ['P', 'Play or stop the loop from everywhere'],
     ['Home', 'Back to the start of the loop'],
-    ['1 to 7', 'Stages'],
+    ['1 to 8', 'Stages'],
     ['↑ ↓', 'Rows; with Shift more of them; with Ctrl without choosing'],
     ['Ctrl Space', 'Choose a row apart, or let go of it'],
     ['F6', 'From header to stages, rows and bench'],

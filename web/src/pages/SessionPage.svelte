@@ -7,6 +7,7 @@
   import { BoardState } from '$lib/state/board.svelte';
   import { Compare } from '$lib/state/compare.svelte';
   import { Paths } from '$lib/state/paths.svelte';
+  import { Versions } from '$lib/state/versions.svelte';
   import { Ducks } from '$lib/state/ducks.svelte';
   import { Gauge } from '$lib/state/gauge.svelte';
   import { BringIn } from '$lib/state/bring-in.svelte';
@@ -37,16 +38,18 @@
       session = new SessionState(opened, desk, player, storage, left);
       const board = new BoardState(session, STAGES);
       const gauge = new Gauge(session, board);
+      const versions = new Versions(session, gauge, player);
       const made = {
         gauge,
         ducks: new Ducks(session, board, gauge),
         paths: new Paths(session, board, gauge, player),
+        versions,
         compare: new Compare(session, player, gauge),
         session,
         player,
         board,
         bringIn: new BringIn(session, board),
-        trackOut: new TrackOut(session),
+        trackOut: new TrackOut(session, (name) => versions.before(name)),
       };
       if (closed) {
         void session.close();

@@ -6,6 +6,9 @@ import BringInBench from './bring-in/BringInBench.svelte';
 import BringInCells from './bring-in/BringInCells.svelte';
 import BringInColumns from './bring-in/BringInColumns.svelte';
 import PlayLine from './bring-in/PlayLine.svelte';
+import CompareBench from './compare/CompareBench.svelte';
+import CompareCells from './compare/CompareCells.svelte';
+import CompareColumns from './compare/CompareColumns.svelte';
 import DuckBench from './duck/DuckBench.svelte';
 import DuckCells from './duck/DuckCells.svelte';
 import DuckColumns from './duck/DuckColumns.svelte';
@@ -94,9 +97,18 @@ export const STAGES: readonly StageEntry[] = [
     Bench: ParallelBench,
   },
   {
+    id: 'compare',
+    name: 'Compare',
+    key: '7',
+    benchHeight: 300,
+    Columns: CompareColumns,
+    Cells: CompareCells,
+    Bench: CompareBench,
+  },
+  {
     id: 'track-out',
     name: 'Track out',
-    key: '7',
+    key: '8',
     benchHeight: 226,
     Columns: TrackOutColumns,
     Cells: Stem,

@@ -12,6 +12,7 @@ pub mod openapi;
 pub mod presets;
 pub mod renders;
 pub mod sessions;
+pub mod snapshots;
 pub mod templates;
 pub mod types;
 

@@ -1,7 +1,8 @@
 //! Descriptions of the interface and of the document.
 
 use super::{
-    accounts, assets, bring_in, events, folders, health, library, listening, presets, renders, sessions, templates,
+    accounts, assets, bring_in, events, folders, health, library, listening, presets, renders, sessions, snapshots,
+    templates,
 };
 use actix_web::{HttpResponse, Responder, get, web};
 use lane_core::session::{
@@ -33,6 +34,11 @@ use utoipa::OpenApi;
         sessions::redo,
         sessions::changes_after,
         sessions::known,
+        snapshots::list,
+        snapshots::take,
+        snapshots::open,
+        snapshots::rename,
+        snapshots::remove,
         events::events,
         bring_in::bring_in,
         bring_in::take_sounds,

@@ -5,7 +5,7 @@ use lane_core::session::{AssetRef, Family, Patch, Processor, Session, StripKind,
 use lane_core::stems::{Figures, StemSpec, Warning};
 use lane_core::tuning::NamedPitch;
 use lane_core::units::{Name, Purpose, StripId, Title};
-use lane_store::{LibrarySound, Render, RenderState, SessionInfo, Step, Template};
+use lane_store::{LibrarySound, Render, RenderState, SessionInfo, SnapshotInfo, Step, Template};
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
 use time::OffsetDateTime;
@@ -519,4 +519,66 @@ pub struct PresetChange {
     pub name: Name,
     #[schema(value_type = Option<Vec<Object>>)]
     pub processors: Option<Vec<Processor>>,
+}
+
+/// What was measured of main over the loop when a snapshot was taken.
+#[derive(Debug, Clone, Copy, Default, Serialize, Deserialize, ToSchema, TS)]
+#[serde(default)]
+pub struct SnapshotFigures {
+    pub lufs: Option<f64>,
+    pub short_term_lufs: Option<f64>,
+    pub true_peak_dbtp: Option<f64>,
+    pub crest_db: Option<f64>,
+}
+
+impl From<SnapshotFigures> for lane_store::SnapshotFigures {
+    fn from(f: SnapshotFigures) -> Self {
+        let SnapshotFigures { lufs, short_term_lufs, true_peak_dbtp, crest_db } = f;
+        lane_store::SnapshotFigures { lufs, short_term_lufs, true_peak_dbtp, crest_db }
+    }
+}
+
+/// A snapshot in the list.
+#[derive(Debug, Serialize, ToSchema, TS)]
+pub struct SnapshotLine {
+    #[ts(type = "string")]
+    pub id: Uuid,
+    #[schema(value_type = String)]
+    pub name: Name,
+    /// Whether somebody took it, rather than the program.
+    pub by_hand: bool,
+    #[serde(with = "time::serde::rfc3339")]
+    #[ts(type = "string")]
+    pub taken_at: OffsetDateTime,
+    pub figures: SnapshotFigures,
+    /// What it takes in the database.
+    #[ts(type = "number")]
+    pub bytes: i64,
+}
+
+impl From<SnapshotInfo> for SnapshotLine {
+    fn from(s: SnapshotInfo) -> Self {
+        let SnapshotInfo { id, name, by_hand, taken_at, figures, bytes } = s;
+        let lane_store::SnapshotFigures { lufs, short_term_lufs, true_peak_dbtp, crest_db } = figures;
+        let figures = SnapshotFigures { lufs, short_term_lufs, true_peak_dbtp, crest_db };
+        SnapshotLine { id, name, by_hand, taken_at, figures, bytes }
+    }
+}
+
+/// A snapshot to be taken.
+#[derive(Debug, Deserialize, ToSchema, TS)]
+pub struct NewSnapshot {
+    #[schema(value_type = String)]
+    pub name: Name,
+    /// Whether somebody takes it, rather than the program.
+    pub by_hand: bool,
+    #[serde(default)]
+    pub figures: SnapshotFigures,
+}
+
+/// What a snapshot is called.
+#[derive(Debug, Deserialize, ToSchema, TS)]
+pub struct SnapshotName {
+    #[schema(value_type = String)]
+    pub name: Name,
 }

@@ -5,6 +5,7 @@ mod common;
 mod faults;
 mod listening;
 mod presets;
+mod snapshots;
 mod templates;
 
 use actix_web::http::{Method, StatusCode};

@@ -6,6 +6,7 @@ mod common;
 mod earlier;
 mod pieces;
 mod renders;
+mod snapshots;
 
 use common::{account, session, store};
 use lane_core::dsp::{Gate, Settings, StereoImage};

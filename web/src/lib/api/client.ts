@@ -13,6 +13,7 @@ import type {
   LoopCuts,
   Me,
   NewSession,
+  NewSnapshot,
   NewPreset,
   NewTemplate,
   OpenSession,
@@ -20,7 +21,9 @@ import type {
   PresetChange,
   PresetLine,
   RenderLine,
+  Session,
   SessionLine,
+  SnapshotLine,
   StepRequest,
   TakeSound,
   TemplateChange,
@@ -76,6 +79,15 @@ export const api = {
   known: (id: string, ids: string[]) =>
     json<EditDone[]>('POST', `/api/sessions/${id}/changes/known`, { ids }),
   events: (id: string) => new EventSource(`/api/sessions/${id}/events`),
+  snapshots: (id: string) => json<SnapshotLine[]>('GET', `/api/sessions/${id}/snapshots`),
+  takeSnapshot: (id: string, body: NewSnapshot) =>
+    json<Created>('POST', `/api/sessions/${id}/snapshots`, body),
+  snapshot: (id: string, snapshot: string) =>
+    json<Session>('GET', `/api/sessions/${id}/snapshots/${snapshot}`),
+  renameSnapshot: (id: string, snapshot: string, name: string) =>
+    json<void>('PUT', `/api/sessions/${id}/snapshots/${snapshot}`, { name }),
+  removeSnapshot: (id: string, snapshot: string) =>
+    json<void>('DELETE', `/api/sessions/${id}/snapshots/${snapshot}`),
   folderUrl: (id: string) => `/api/sessions/${id}/folder`,
   importFolder: async (file: File): Promise<Created> =>
     (await call('POST', '/api/session-folders', file, 'application/zip')).json(),

@@ -1,5 +1,6 @@
 /** The document on the page: edits are applied by the core itself, at once. */
 import type {
+  Difference,
   Applied,
   Bands,
   BeatShape,
@@ -179,6 +180,16 @@ export class Desk {
   /** What a shape takes away over its length, in steps and at its end, in dB. */
   shape(shape: BeatShape, steps: number): number[] {
     return this.ask(() => this.lane.desk_shape(), { shape, steps });
+  }
+
+  /** What differs from another state of the session, row by row. */
+  differences(then: Session): Difference[] {
+    return this.ask(() => this.lane.desk_differences(), then);
+  }
+
+  /** The edit that makes another state of the session of it. */
+  goBack(name: string, then: Session): Edit {
+    return this.ask(() => this.lane.desk_go_back(), { name, then });
   }
 
   /** The level in dBFS that steady levels come out at; nothing of processors that do not go by the level. */

@@ -35,6 +35,8 @@ export interface LaneExports {
   player_start(sampleRate: number): void;
   player_words(count: number): number;
   player_take(): void;
+  desk_differences(): number;
+  desk_go_back(): number;
   player_finish(): void;
   player_busy(): number;
   player_structures(): number;

@@ -9,6 +9,7 @@ import type { Gauge } from './gauge.svelte';
 import type { Paths } from './paths.svelte';
 import type { SessionState } from './session.svelte';
 import type { TrackOut } from './track-out.svelte';
+import type { Versions } from './versions.svelte';
 
 export interface Desktop {
   session: SessionState;
@@ -20,6 +21,7 @@ export interface Desktop {
   ducks: Ducks;
   paths: Paths;
   compare: Compare;
+  versions: Versions;
 }
 
 const KEY = Symbol('desktop');

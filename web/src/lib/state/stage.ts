@@ -1,5 +1,5 @@
 /** The stages by their ids, and what the board has to know of each; what they look like stands in `stages/registry.ts`. */
-export type Stage = 'bring-in' | 'route' | 'levels' | 'shape' | 'duck' | 'parallel' | 'track-out';
+export type Stage = 'bring-in' | 'route' | 'levels' | 'shape' | 'duck' | 'parallel' | 'compare' | 'track-out';
 
 export interface StageFacts {
   id: Stage;

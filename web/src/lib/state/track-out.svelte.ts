@@ -15,7 +15,11 @@ export class TrackOut {
   private readonly pauses = new Pauses();
   private timer: ReturnType<typeof setTimeout> | undefined;
 
-  constructor(private readonly session: SessionState) {}
+  constructor(
+    private readonly session: SessionState,
+    /** Keeps the session as it is, by a name. */
+    private readonly before: (name: string) => Promise<void>,
+  ) {}
 
   latest = $derived(this.renders[0]);
   running = $derived(this.latest?.status === 'queued' || this.latest?.status === 'running');
@@ -40,6 +44,7 @@ export class TrackOut {
   async start(): Promise<void> {
     await this.attempt(async () => {
       // What is rendered is what the server has.
+      await this.before(`Before render ${this.session.rendersStarted + 1}`);
       await this.session.settled();
       await api.startRender(this.session.id);
       this.session.rendersStarted += 1;

@@ -9,7 +9,7 @@
   import { TARGETS, level } from './targets';
 
   let { reading }: { reading: Reading } = $props();
-  const { session, gauge } = desktop();
+  const { session, gauge, versions } = desktop();
   const lines = $derived(reading.found.proposal.lines);
   const averages = $derived(lines.some(({ target: { by } }) => by === 'rms' || by === 'loudness'));
   const changing = $derived(lines.filter((l) => l.changes));
@@ -33,8 +33,10 @@
   }
   const tick = (strip: number, on: boolean) =>
     (left = on ? left.filter((id) => id !== strip) : [...left, strip]);
-  function accept() {
-    session.apply({ kind: 'batch', edits: taken.map(edit) });
+  async function accept() {
+    const edits = taken.map(edit);
+    await versions.before('Before trims were taken over');
+    session.apply({ kind: 'batch', edits });
     left = [];
   }
   const overloads = ({ peak_after_dbfs: peak }: TrimLine) => peak !== null && peak > 0;

@@ -11,7 +11,7 @@
   import { Dialog } from 'bits-ui';
 
   let { open = $bindable(false) }: { open?: boolean } = $props();
-  const { session, board } = desktop();
+  const { session, board, versions } = desktop();
   let list = $state<TemplateLine[]>();
   let opened = $state.raw<OpenTemplate>();
   let chosen = $state<number[]>([]);
@@ -63,13 +63,14 @@
   const heard = (id: number) =>
     places[id] ?? sources.find((s) => s.text.toLowerCase() === nameThere(id).toLowerCase())?.value ?? 0;
   const pattern = $derived(board.loop[0]?.pattern.id ?? null);
-  function insert() {
+  async function insert() {
     if (!plain) return;
     const map: StripMap[] = [
       ...needed.map((s) => ({ from: s.id, to: meant(s.id) || null })),
       ...asked.map((id) => ({ from: id, to: heard(id) || null })),
     ];
     const insertion = { ...plain, map, pattern: withHits ? pattern : null };
+    await versions.before('Before lanes were inserted');
     if (session.apply({ kind: 'insert_lanes', insertion })) open = false;
     else attempt.problem = session.message;
   }

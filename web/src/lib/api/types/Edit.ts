@@ -30,6 +30,7 @@ import type { Swing } from "./Swing";
 import type { Take } from "./Take";
 import type { TakeId } from "./TakeId";
 import type { TakeSound } from "./TakeSound";
+import type { Taken } from "./Taken";
 import type { VoiceId } from "./VoiceId";
 import type { VoiceSource } from "./VoiceSource";
 
@@ -516,7 +517,15 @@ dismissed: boolean, } | { "kind": "insert_lanes",
 /**
  * The other session, and which of its lanes.
  */
-insertion: Insertion, } | { "kind": "batch", 
+insertion: Insertion, } | { "kind": "take_over", 
+/**
+ * What it is, in a few words.
+ */
+name: string, 
+/**
+ * The pieces.
+ */
+taken: Taken, } | { "kind": "batch", 
 /**
  * In order.
  */

@@ -1,0 +1,80 @@
+//! Snapshots of a session: taken, listed, opened, renamed, removed.
+
+use super::json_of;
+use super::types::{Created, NewSnapshot, SnapshotLine, SnapshotName};
+use crate::auth::SignedIn;
+use crate::changes::document;
+use crate::problem::Problem;
+use crate::state::App;
+use actix_web::{HttpResponse, delete, get, post, put, web};
+use lane_store::PackedSession;
+use uuid::Uuid;
+
+/// Snapshots of a session, the newest first.
+#[utoipa::path(get, path = "/api/sessions/{id}/snapshots", responses((status = 200, body = Vec<SnapshotLine>), (status = 404, body = Problem)))]
+#[get("/api/sessions/{id}/snapshots")]
+pub async fn list(
+    app: web::Data<App>,
+    account: SignedIn,
+    id: web::Path<Uuid>,
+) -> Result<web::Json<Vec<SnapshotLine>>, Problem> {
+    let lines = app.store.snapshots(account.id(), *id).await?;
+    Ok(web::Json(lines.into_iter().map(Into::into).collect()))
+}
+
+/// Takes a snapshot of a session as it stands.
+#[utoipa::path(post, path = "/api/sessions/{id}/snapshots", request_body = NewSnapshot, responses((status = 200, body = Created), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[post("/api/sessions/{id}/snapshots")]
+pub async fn take(
+    app: web::Data<App>,
+    account: SignedIn,
+    id: web::Path<Uuid>,
+    body: web::Json<NewSnapshot>,
+) -> Result<web::Json<Created>, Problem> {
+    let NewSnapshot { name, by_hand, figures } = body.into_inner();
+    let session = document(&app, account.id(), *id).await?;
+    let packed = app.edits.run(move || PackedSession::of(&session)).await??;
+    let made = app.store.add_snapshot(account.id(), *id, &name, by_hand, figures.into(), &packed).await?;
+    Ok(web::Json(Created::new(made)))
+}
+
+/// The document of a snapshot.
+#[utoipa::path(get, path = "/api/sessions/{id}/snapshots/{snapshot}", responses((status = 200, body = Object), (status = 404, body = Problem)))]
+#[get("/api/sessions/{id}/snapshots/{snapshot}")]
+pub async fn open(
+    app: web::Data<App>,
+    account: SignedIn,
+    path: web::Path<(Uuid, Uuid)>,
+) -> Result<HttpResponse, Problem> {
+    let (session, snapshot) = path.into_inner();
+    let stored = app.store.snapshot(account.id(), session, snapshot).await?;
+    let document = app.edits.run(move || stored.read()).await??;
+    json_of(&app, document).await
+}
+
+/// Gives a snapshot another name.
+#[utoipa::path(put, path = "/api/sessions/{id}/snapshots/{snapshot}", request_body = SnapshotName, responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
+#[put("/api/sessions/{id}/snapshots/{snapshot}")]
+pub async fn rename(
+    app: web::Data<App>,
+    account: SignedIn,
+    path: web::Path<(Uuid, Uuid)>,
+    body: web::Json<SnapshotName>,
+) -> Result<HttpResponse, Problem> {
+    let (session, snapshot) = path.into_inner();
+    app.store.rename_snapshot(account.id(), session, snapshot, &body.name).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// Removes a snapshot.
+#[utoipa::path(delete, path = "/api/sessions/{id}/snapshots/{snapshot}", responses((status = 204), (status = 404, body = Problem)))]
+#[delete("/api/sessions/{id}/snapshots/{snapshot}")]
+pub async fn remove(
+    app: web::Data<App>,
+    account: SignedIn,
+    path: web::Path<(Uuid, Uuid)>,
+) -> Result<HttpResponse, Problem> {
+    let (session, snapshot) = path.into_inner();
+    app.store.remove_snapshot(account.id(), session, snapshot).await?;
+    Ok(HttpResponse::NoContent().finish())
+}

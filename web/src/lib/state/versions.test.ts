@@ -1,0 +1,207 @@
+import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import { api } from '$lib/api/client';
+import type { Bypass, Edit, Session, SnapshotLine } from '$lib/api/types';
+import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
+import type { Player } from '$lib/audio/player.svelte';
+import { patched } from '$lib/sync/patched';
+import type { Gauge } from './gauge.svelte';
+import type { SessionState } from './session.svelte';
+import { Versions } from './versions.svelte';
+
+const NONE = { lufs: null, short_term_lufs: null, true_peak_dbtp: null, crest_db: null };
+const line = (id: string, name: string): SnapshotLine => ({
+  id,
+  name,
+  by_hand: true,
+  taken_at: '2026-11-28T09:00:00Z',
+  figures: NONE,
+  bytes: 900,
+});
+
+/** A session on a real desk with snapshots that a server would have. */
+function comparing(loud: { now: number | null; then: number | null } = { now: -17, then: -19 }) {
+  const desk = onDesk(addLanes(newVoice('Kick'), newVoice('Snare', 'snare')));
+  let doc: Session = desk.document();
+  const kept = new Map<string, { line: SnapshotLine; document: Session }>();
+  const heard: Bypass[] = [];
+  const tried: Edit[] = [];
+  const session = {
+    id: 'session',
+    desk,
+    trial: undefined as unknown,
+    settled: () => Promise.resolve(),
+    get doc() {
+      return doc;
+    },
+    get settledDoc() {
+      return doc;
+    },
+    apply: (edit: Edit) => {
+      doc = patched(doc, desk.apply(edit).there);
+      return true;
+    },
+    startTrial: (_: string, edit: Edit) => {
+      tried.push(edit);
+      session.trial = edit;
+    },
+    endTrial: () => void (session.trial = undefined),
+  };
+  const main = 1;
+  const found = (lufs: number | null) => ({
+    measured: {
+      frames: 1,
+      strips: [
+        {
+          strip: main,
+          stations: [
+            {
+              station: 'out',
+              lufs,
+              true_peak_dbtp: -5,
+              sample_peak_dbfs: -6,
+              rms_dbfs: -18,
+              sounding_dbfs: -18,
+            },
+          ],
+        },
+      ],
+    },
+  });
+  const gauge = {
+    fresh: false,
+    reading: undefined,
+    measure: () => Promise.resolve({ found: found(loud.now), doc, from: 0, to: 1 }),
+    run: () => Promise.resolve(found(loud.then)),
+  };
+  const player = { passBy: (to: Bypass) => void heard.push(to) };
+  vi.spyOn(api, 'snapshots').mockImplementation(() => Promise.resolve([...kept.values()].map((k) => k.line)));
+  vi.spyOn(api, 'takeSnapshot').mockImplementation((_, { name }) => {
+    const id = `s${kept.size}`;
+    kept.set(id, { line: line(id, name), document: structuredClone(doc) });
+    return Promise.resolve({ id, remarks: [] });
+  });
+  vi.spyOn(api, 'snapshot').mockImplementation((_, id) => {
+    const found = kept.get(id);
+    return found ? Promise.resolve(found.document) : Promise.reject(new Error('The snapshot is not there.'));
+  });
+  vi.spyOn(api, 'removeSnapshot').mockImplementation((_, id) => {
+    kept.delete(id);
+    return Promise.resolve();
+  });
+  const versions = new Versions(
+    session as unknown as SessionState,
+    gauge as unknown as Gauge,
+    player as unknown as Player,
+  );
+  const channel = (at: number) => doc.voices[at]?.channel ?? 0;
+  const set = (at: number, to: number) =>
+    session.apply({ kind: 'set_strips', strips: [channel(at)], change: { what: 'fader_db', to } });
+  const fader = (at: number) => doc.strips.find((s) => s.id === channel(at))?.fader_db;
+  return { versions, session, kept, heard, tried, set, fader, channel };
+}
+
+beforeEach(() => vi.restoreAllMocks());
+afterEach(() => vi.useRealTimers());
+
+/** One snapshot, then both faders moved, and the snapshot held against now. */
+async function moved(loud?: { now: number | null; then: number | null }) {
+  const t = comparing(loud);
+  await t.versions.take('Before');
+  t.set(0, -6.5);
+  t.set(1, -3);
+  const [first] = t.versions.list ?? [];
+  if (first) await t.versions.choose(first);
+  return t;
+}
+
+describe('a snapshot', () => {
+  test('is taken once the server has everything, and listed', async () => {
+    const t = comparing();
+    await t.versions.take('Before');
+    expect(t.versions.list?.map((l) => l.name)).toEqual(['Before']);
+    expect(api.takeSnapshot).toHaveBeenCalledWith('session', {
+      name: 'Before',
+      by_hand: true,
+      figures: NONE,
+    });
+  });
+
+  test('that is held against now says what differs, row by row', async () => {
+    const { versions, channel } = await moved();
+    expect(versions.of(channel(0)).map((d) => [d.now, d.then])).toEqual([['fader -6.5 dB', 'fader 0.0 dB']]);
+    expect(versions.of(channel(1))).toHaveLength(1);
+    expect(versions.of(2)).toEqual([]);
+  });
+
+  test('gives single differences, and all of it in one step behind a snapshot of now', async () => {
+    const { versions, fader, channel, kept } = await moved();
+    const [one] = versions.of(channel(0));
+    if (one) versions.takeOver(one);
+    expect([fader(0), fader(1)]).toEqual([0, -3]);
+    expect(versions.differences?.list).toHaveLength(1);
+    await versions.goBack();
+    expect([fader(0), fader(1)]).toEqual([0, 0]);
+    expect([...kept.values()].map((k) => k.line.name)).toEqual(['Before', 'Before going back to Before']);
+    expect(versions.differences?.list).toEqual([]);
+  });
+
+  test('that is gone is said, and nothing is held against now', async () => {
+    const { versions } = comparing();
+    await versions.choose(line('gone', 'Gone'));
+    expect(versions.problem).toBe('The snapshot is not there.');
+    expect(versions.other).toBeUndefined();
+  });
+
+  test('that is removed is not held against now any more', async () => {
+    const { versions } = await moved();
+    await versions.remove('s0');
+    expect([versions.other, versions.list]).toEqual([undefined, []]);
+  });
+
+  test('of the program holds nothing up where the server does not answer', async () => {
+    vi.useFakeTimers();
+    const { versions } = comparing();
+    vi.spyOn(api, 'takeSnapshot').mockImplementation(() => new Promise(() => {}));
+    const done = versions.before('Before render 1');
+    await vi.advanceTimersByTimeAsync(2000);
+    await expect(done).resolves.toBeUndefined();
+  });
+});
+
+describe('both sides', () => {
+  test('are heard as loud as the softer one, and now is as it was afterwards', async () => {
+    const { versions, heard, tried, session } = await moved();
+    await versions.hearThen();
+    expect(versions.offsets).toEqual({ now: -2, then: 0 });
+    expect(heard.at(-1)).toEqual({ processors: [], main_db: 0 });
+    expect(tried.at(-1)).toMatchObject({ kind: 'take_over' });
+    versions.hearNowMatched();
+    expect(heard.at(-1)).toEqual({ processors: [], main_db: -2 });
+    expect(session.trial).toBeUndefined();
+    versions.hearNow();
+    expect(heard.at(-1)).toEqual({ processors: [], main_db: 0 });
+  });
+
+  test('where one is silent nothing is moved', async () => {
+    const { versions } = await moved({ now: -17, then: null });
+    await versions.hearThen();
+    expect(versions.offsets).toEqual({ now: 0, then: 0 });
+  });
+
+  test('that changed since are measured again', async () => {
+    const { versions, set } = await moved();
+    await versions.measure();
+    expect(versions.measured).toBe(true);
+    set(0, -1);
+    expect(versions.measured).toBe(false);
+    expect(versions.offsets).toEqual({ now: 0, then: 0 });
+  });
+
+  test('end where undo took the other one back', async () => {
+    const { versions, session } = await moved();
+    await versions.hearThen();
+    session.endTrial();
+    versions.follow();
+    expect(versions.heard).toBe('now');
+  });
+});
