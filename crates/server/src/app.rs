@@ -97,7 +97,7 @@ pub fn routes(config: &mut web::ServiceConfig, limit: &SignInLimit, pages: Pages
         .service(api::snapshots::list)
         .service(api::snapshots::take)
         .service(api::snapshots::open)
-        .service(api::snapshots::rename)
+        .service(api::snapshots::change)
         .service(api::snapshots::remove)
         .service(api::presets::list)
         .service(api::presets::create)

@@ -24,8 +24,6 @@ const BY_HAND: i64 = 1000;
 pub struct SnapshotFigures {
     /// Integrated loudness over the loop, in LUFS.
     pub lufs: Option<f64>,
-    /// The highest short-term loudness, in LUFS.
-    pub short_term_lufs: Option<f64>,
     /// In dBTP.
     pub true_peak_dbtp: Option<f64>,
     /// Sample peak over the mean, in dB.
@@ -197,19 +195,29 @@ impl Store {
         .await
     }
 
-    /// Gives a snapshot another name; one that the program took is then kept like one that somebody took.
+    /// Gives a snapshot another name, or what was measured of it later; one that the program took and that gets a name is then
+    /// kept like one that somebody took.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] where the account has no such snapshot.
-    pub async fn rename_snapshot(&self, account: Uuid, session: Uuid, id: Uuid, name: &Name) -> Result<(), StoreError> {
+    pub async fn change_snapshot(
+        &self,
+        account: Uuid,
+        session: Uuid,
+        id: Uuid,
+        name: Option<&Name>,
+        figures: Option<SnapshotFigures>,
+    ) -> Result<(), StoreError> {
         self.ask(async |c| {
             let set = sqlx::query(sqlx::AssertSqlSafe(format!(
-                "update snapshots set name = $4, by_hand = true where id = $3 and {OWNED}"
+                "update snapshots set name = coalesce($4, name), by_hand = by_hand or $4 is not null,
+                                      figures = coalesce($5::json, figures) where id = $3 and {OWNED}"
             )))
             .bind(account)
             .bind(session)
             .bind(id)
-            .bind(name.as_str())
+            .bind(name.map(Name::as_str))
+            .bind(figures.map(Json))
             .execute(c)
             .await?;
             found((set.rows_affected() == 1).then_some(()), "the snapshot")

@@ -99,6 +99,7 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(api::PresetLine::export_all(&config))?;
     export(api::SnapshotLine::export_all(&config))?;
     export(api::NewSnapshot::export_all(&config))?;
+    export(api::SnapshotChange::export_all(&config))?;
     export(api::NewPreset::export_all(&config))?;
     export(api::PresetChange::export_all(&config))?;
     for file in fs::read_dir(dir).map_err(|e| e.to_string())?.filter_map(Result::ok) {

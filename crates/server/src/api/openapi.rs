@@ -37,7 +37,7 @@ use utoipa::OpenApi;
         snapshots::list,
         snapshots::take,
         snapshots::open,
-        snapshots::rename,
+        snapshots::change,
         snapshots::remove,
         events::events,
         bring_in::bring_in,

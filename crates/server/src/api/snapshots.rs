@@ -1,7 +1,7 @@
-//! Snapshots of a session: taken, listed, opened, renamed, removed.
+//! Snapshots of a session: taken, listed, opened, changed, removed.
 
 use super::json_of;
-use super::types::{Created, NewSnapshot, SnapshotLine, SnapshotName};
+use super::types::{Created, NewSnapshot, SnapshotChange, SnapshotLine};
 use crate::auth::SignedIn;
 use crate::changes::document;
 use crate::problem::Problem;
@@ -52,17 +52,19 @@ pub async fn open(
     json_of(&app, document).await
 }
 
-/// Gives a snapshot another name.
-#[utoipa::path(put, path = "/api/sessions/{id}/snapshots/{snapshot}", request_body = SnapshotName, responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
+/// Gives a snapshot another name, or what was measured of it later.
+#[utoipa::path(put, path = "/api/sessions/{id}/snapshots/{snapshot}", request_body = SnapshotChange, responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
 #[put("/api/sessions/{id}/snapshots/{snapshot}")]
-pub async fn rename(
+pub async fn change(
     app: web::Data<App>,
     account: SignedIn,
     path: web::Path<(Uuid, Uuid)>,
-    body: web::Json<SnapshotName>,
+    body: web::Json<SnapshotChange>,
 ) -> Result<HttpResponse, Problem> {
     let (session, snapshot) = path.into_inner();
-    app.store.rename_snapshot(account.id(), session, snapshot, &body.name).await?;
+    let SnapshotChange { name, figures } = body.into_inner();
+    let figures = figures.map(Into::into);
+    app.store.change_snapshot(account.id(), session, snapshot, name.as_ref(), figures).await?;
     Ok(HttpResponse::NoContent().finish())
 }
 

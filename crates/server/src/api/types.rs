@@ -526,15 +526,14 @@ pub struct PresetChange {
 #[serde(default)]
 pub struct SnapshotFigures {
     pub lufs: Option<f64>,
-    pub short_term_lufs: Option<f64>,
     pub true_peak_dbtp: Option<f64>,
     pub crest_db: Option<f64>,
 }
 
 impl From<SnapshotFigures> for lane_store::SnapshotFigures {
     fn from(f: SnapshotFigures) -> Self {
-        let SnapshotFigures { lufs, short_term_lufs, true_peak_dbtp, crest_db } = f;
-        lane_store::SnapshotFigures { lufs, short_term_lufs, true_peak_dbtp, crest_db }
+        let SnapshotFigures { lufs, true_peak_dbtp, crest_db } = f;
+        lane_store::SnapshotFigures { lufs, true_peak_dbtp, crest_db }
     }
 }
 
@@ -559,8 +558,8 @@ pub struct SnapshotLine {
 impl From<SnapshotInfo> for SnapshotLine {
     fn from(s: SnapshotInfo) -> Self {
         let SnapshotInfo { id, name, by_hand, taken_at, figures, bytes } = s;
-        let lane_store::SnapshotFigures { lufs, short_term_lufs, true_peak_dbtp, crest_db } = figures;
-        let figures = SnapshotFigures { lufs, short_term_lufs, true_peak_dbtp, crest_db };
+        let lane_store::SnapshotFigures { lufs, true_peak_dbtp, crest_db } = figures;
+        let figures = SnapshotFigures { lufs, true_peak_dbtp, crest_db };
         SnapshotLine { id, name, by_hand, taken_at, figures, bytes }
     }
 }
@@ -576,9 +575,12 @@ pub struct NewSnapshot {
     pub figures: SnapshotFigures,
 }
 
-/// What a snapshot is called.
+/// What changes of a snapshot: its name, or what was measured of it later.
 #[derive(Debug, Deserialize, ToSchema, TS)]
-pub struct SnapshotName {
-    #[schema(value_type = String)]
-    pub name: Name,
+pub struct SnapshotChange {
+    #[schema(value_type = Option<String>)]
+    #[serde(default)]
+    pub name: Option<Name>,
+    #[serde(default)]
+    pub figures: Option<SnapshotFigures>,
 }

@@ -10,8 +10,7 @@ use std::io::Cursor;
 use std::time::Duration;
 use uuid::Uuid;
 
-const NONE: SnapshotFigures =
-    SnapshotFigures { lufs: None, short_term_lufs: None, true_peak_dbtp: None, crest_db: None };
+const NONE: SnapshotFigures = SnapshotFigures { lufs: None, true_peak_dbtp: None, crest_db: None };
 
 async fn take(store: &Store, owner: Uuid, id: Uuid, name: &str, by_hand: bool) -> Result<Uuid, StoreError> {
     let document = store.session(owner, id).await?.read()?.session;
@@ -43,14 +42,17 @@ async fn a_snapshot_keeps_the_session_as_it_was_and_belongs_to_its_owner(pool: P
     let gone = |e: Result<(), StoreError>| assert!(matches!(e, Err(StoreError::NotFound { .. })));
     gone(store.snapshots(ben.id, id).await.map(drop));
     gone(store.snapshot(ben.id, id, made).await.map(drop));
-    gone(store.rename_snapshot(ben.id, id, made, &"Mine".into()).await);
+    gone(store.change_snapshot(ben.id, id, made, Some(&"Mine".into()), None).await);
     gone(store.remove_snapshot(ben.id, id, made).await);
     gone(take(&store, ben.id, id, "Mine", true).await.map(drop));
     // Another session of its owner has no such snapshot either.
     let other = session(&store, &anna).await;
     gone(store.snapshot(anna.id, other, made).await.map(drop));
 
-    store.rename_snapshot(anna.id, id, made, &"Before the clippers".into()).await.unwrap();
+    let measured = SnapshotFigures { crest_db: Some(12.0), ..figures };
+    store.change_snapshot(anna.id, id, made, None, Some(measured)).await.unwrap();
+    assert_eq!(store.snapshots(anna.id, id).await.unwrap()[0].figures, measured);
+    store.change_snapshot(anna.id, id, made, Some(&"Before the clippers".into()), None).await.unwrap();
     assert_eq!(names(&store, anna.id, id).await, ["Before the clippers"]);
     store.remove_snapshot(anna.id, id, made).await.unwrap();
     assert!(names(&store, anna.id, id).await.is_empty());
@@ -135,7 +137,9 @@ async fn snapshots_of_the_program_are_thinned_with_age(pool: PgPool) {
     // One that got a name is kept like one that somebody took.
     let lines = store.snapshots(owner.id, id).await.unwrap();
     let day = lines.iter().find(|s| s.name.as_str() == "day newer").unwrap();
-    store.rename_snapshot(owner.id, id, day.id, &"Kept".into()).await.unwrap();
+    store.change_snapshot(owner.id, id, day.id, None, Some(NONE)).await.unwrap();
+    assert!(store.snapshots(owner.id, id).await.unwrap().iter().any(|s| s.id == day.id && !s.by_hand));
+    store.change_snapshot(owner.id, id, day.id, Some(&"Kept".into()), None).await.unwrap();
     assert!(store.snapshots(owner.id, id).await.unwrap().iter().any(|s| s.name.as_str() == "Kept" && s.by_hand));
 }
 

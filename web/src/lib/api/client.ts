@@ -23,6 +23,7 @@ import type {
   RenderLine,
   Session,
   SessionLine,
+  SnapshotChange,
   SnapshotLine,
   StepRequest,
   TakeSound,
@@ -84,8 +85,8 @@ export const api = {
     json<Created>('POST', `/api/sessions/${id}/snapshots`, body),
   snapshot: (id: string, snapshot: string) =>
     json<Session>('GET', `/api/sessions/${id}/snapshots/${snapshot}`),
-  renameSnapshot: (id: string, snapshot: string, name: string) =>
-    json<void>('PUT', `/api/sessions/${id}/snapshots/${snapshot}`, { name }),
+  changeSnapshot: (id: string, snapshot: string, body: SnapshotChange) =>
+    json<void>('PUT', `/api/sessions/${id}/snapshots/${snapshot}`, body),
   removeSnapshot: (id: string, snapshot: string) =>
     json<void>('DELETE', `/api/sessions/${id}/snapshots/${snapshot}`),
   folderUrl: (id: string) => `/api/sessions/${id}/folder`,

@@ -66,15 +66,28 @@ export class Versions {
   private figures(): SnapshotFigures {
     const { gauge } = this;
     const found = gauge.fresh && gauge.reading ? sideOf(gauge.reading, this.session.doc) : undefined;
-    return { ...NOTHING, ...found, short_term_lufs: null };
+    return found ?? NOTHING;
   }
 
   /** Takes a snapshot of the session as it is, once the server has all of it. */
   take(name: string): Promise<void> {
     return this.attempt(async () => {
       await this.session.settled();
+      const doc = this.session.settledDoc;
       const figures = this.figures();
-      await api.takeSnapshot(this.session.id, { name, by_hand: true, figures });
+      const { id } = await api.takeSnapshot(this.session.id, { name, by_hand: true, figures });
+      await this.refresh();
+      if (figures.lufs === null) void this.measureOf(id, doc);
+    });
+  }
+
+  /** Measures a snapshot that was just taken, as long as the session is still as it was. */
+  private async measureOf(id: string, doc: Session): Promise<void> {
+    if (this.gauge.part !== undefined) return;
+    const reading = await this.gauge.measure('Measuring the snapshot');
+    if (!reading || reading.doc !== doc) return;
+    await this.attempt(async () => {
+      await api.changeSnapshot(this.session.id, id, { name: null, figures: sideOf(reading, doc) });
       await this.refresh();
     });
   }
@@ -91,7 +104,7 @@ export class Versions {
 
   rename(id: string, name: string): Promise<void> {
     return this.attempt(async () => {
-      await api.renameSnapshot(this.session.id, id, name);
+      await api.changeSnapshot(this.session.id, id, { name, figures: null });
       if (this.other?.id === id) this.other = { ...this.other, name };
       await this.refresh();
     });

@@ -8,7 +8,7 @@ import type { Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
 import { Versions } from './versions.svelte';
 
-const NONE = { lufs: null, short_term_lufs: null, true_peak_dbtp: null, crest_db: null };
+const NONE = { lufs: null, true_peak_dbtp: null, crest_db: null };
 const line = (id: string, name: string): SnapshotLine => ({
   id,
   name,
@@ -84,6 +84,11 @@ function comparing(loud: { now: number | null; then: number | null } = { now: -1
     const found = kept.get(id);
     return found ? Promise.resolve(found.document) : Promise.reject(new Error('The snapshot is not there.'));
   });
+  vi.spyOn(api, 'changeSnapshot').mockImplementation((_, id, { figures }) => {
+    const old = kept.get(id);
+    if (old && figures) kept.set(id, { ...old, line: { ...old.line, figures } });
+    return Promise.resolve();
+  });
   vi.spyOn(api, 'removeSnapshot').mockImplementation((_, id) => {
     kept.delete(id);
     return Promise.resolve();
@@ -124,6 +129,13 @@ describe('a snapshot', () => {
       by_hand: true,
       figures: NONE,
     });
+  });
+
+  test('is measured behind it, as long as the session is as it was', async () => {
+    const t = comparing();
+    await t.versions.take('Before');
+    await vi.waitFor(() => expect(t.versions.list?.[0]?.figures.lufs).toBe(-17));
+    expect(t.versions.list?.[0]?.figures).toEqual({ lufs: -17, true_peak_dbtp: -5, crest_db: 12 });
   });
 
   test('that is held against now says what differs, row by row', async () => {

@@ -36,8 +36,9 @@
   }
   const figure = (x: number | null | undefined) => (x === null || x === undefined ? '–' : x.toFixed(1));
   const row = $derived(board.current);
+  const here = $derived(new Set(board.rows.map((r) => r.strip.id)));
   const listed = $derived(
-    shown(versions.differences?.list ?? [], everything ? undefined : row?.strip.id, kind),
+    shown(versions.differences?.list ?? [], everything ? undefined : row?.strip.id, kind, here),
   );
   const button = 'border-ink rounded-md border px-2 py-[2px] whitespace-nowrap disabled:opacity-50';
   const offsets = $derived(versions.offsets);
@@ -95,7 +96,7 @@
                 <button
                   class="px-1 underline"
                   aria-pressed={isOther(line)}
-                  aria-label="Compare with {line.name}"
+                  aria-label="{isOther(line) ? 'Leave' : 'Compare with'} {line.name}"
                   onclick={() => void (isOther(line) ? versions.drop() : versions.choose(line))}
                   >{isOther(line) ? 'Leave' : 'Compare'}</button
                 >
@@ -173,7 +174,11 @@
           <li class="border-line flex items-center gap-3 border-t py-[2px]">
             {#if everything}
               <span class="w-28 shrink-0 truncate"
-                >{difference.strip ? session.nameOf(difference.strip) : 'The song'}</span
+                >{difference.strip === null
+                  ? 'The song'
+                  : here.has(difference.strip)
+                    ? session.nameOf(difference.strip)
+                    : 'Not here now'}</span
               >
             {/if}
             <span class="min-w-0 flex-1">{difference.now || '–'}</span>

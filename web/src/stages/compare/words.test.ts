@@ -18,18 +18,20 @@ describe('what is shown', () => {
   const other = difference({ strip: 6 });
   const both = difference({ strip: 6, also: [5], kind: 'rows' });
   const song = difference({ strip: null, kind: 'song' });
-  const all = [song, own, other, both];
+  const gone = difference({ strip: 9, kind: 'rows' });
+  const all = [song, own, other, both, gone];
+  const here = new Set([5, 6]);
 
   test('is what a row has to do with, and the song', () => {
-    expect(shown(all, 5, 'all')).toEqual([song, own, both]);
-    expect(shown(all, 6, 'all')).toEqual([song, other, both]);
-    expect(shown(all, undefined, 'all')).toEqual(all);
+    expect(shown(all, 5, 'all', here)).toEqual([song, own, both, gone]);
+    expect(shown(all, 6, 'all', here)).toEqual([song, other, both, gone]);
+    expect(shown(all, undefined, 'all', here)).toEqual(all);
   });
 
   test('is of a kind where one is asked for', () => {
-    expect(shown(all, undefined, 'levels')).toEqual([own, other]);
-    expect(shown(all, 5, 'song')).toEqual([song]);
-    expect(shown(all, 5, 'chain')).toEqual([]);
+    expect(shown(all, undefined, 'levels', here)).toEqual([own, other]);
+    expect(shown(all, 5, 'song', here)).toEqual([song]);
+    expect(shown(all, 5, 'chain', here)).toEqual([]);
   });
 
   test('kinds are each named once', () => {

@@ -14,19 +14,25 @@ export const KINDS: { value: DifferenceKind | 'all'; text: string }[] = [
 ];
 
 /**
- * Differences of a kind, of one row or of all of them; those of no row stand with every one.
+ * Differences of a kind, of one row or of all of them; those of no row that is here now stand with every one.
  *
  * * `strip` – the row; nothing for all.
+ * * `here` – the rows of the board.
  */
 export const shown = (
   all: Difference[],
   strip: number | undefined,
   kind: DifferenceKind | 'all',
+  here: ReadonlySet<number>,
 ): Difference[] =>
   all.filter(
     (d) =>
       (kind === 'all' || d.kind === kind) &&
-      (strip === undefined || d.strip === null || d.strip === strip || d.also.includes(strip)),
+      (strip === undefined ||
+        d.strip === null ||
+        !here.has(d.strip) ||
+        d.strip === strip ||
+        d.also.includes(strip)),
   );
 
 /** "14:05", "yesterday 22:14", "3 Nov 22:14". */

@@ -153,6 +153,7 @@ export type { ShapeLength } from './ShapeLength';
 export type { ShapePoint } from './ShapePoint';
 export type { Sides } from './Sides';
 export type { Slope } from './Slope';
+export type { SnapshotChange } from './SnapshotChange';
 export type { SnapshotFigures } from './SnapshotFigures';
 export type { SnapshotLine } from './SnapshotLine';
 export type { Solved } from './Solved';
