@@ -43,7 +43,7 @@ impl PackedSession {
     /// # Errors
     /// [`StoreError::Document`] where it cannot be written.
     pub fn of(session: &Session) -> Result<Self, StoreError> {
-        let mut to = DeflateEncoder::new(Vec::new(), Compression::best());
+        let mut to = DeflateEncoder::new(Vec::new(), Compression::default());
         let packed = to.write_all(&serde_json::to_vec(session)?).and_then(|()| to.finish());
         let bytes = packed.map_err(|e| StoreError::Broken(e.to_string()))?;
         Ok(PackedSession { assets: session.assets.iter().map(|a| a.id.0.clone()).collect(), bytes })
