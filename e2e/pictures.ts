@@ -129,7 +129,7 @@ async function demo(): Promise<void> {
   await page.getByRole('button', { name: 'Compare with Before the clippers' }).click();
   await changed(page);
   await page.getByText('5 differences in all').waitFor();
-  await take(page, 'compare-dark');
+  await take(page, 'compare');
 
   await stage(page, 'Track out');
   await take(page, 'track-out');

@@ -57,7 +57,9 @@
     {
       name: 'Undo',
       keys: 'Ctrl Z',
-      label: session.trial ? `${session.trial.name}, not kept yet` : session.undoLabel,
+      label: session.trial
+        ? `${session.trial.name}, ${session.trial.heard ? 'heard' : 'not kept yet'}`
+        : session.undoLabel,
       go: session.undo,
       arrow: 'M6 3 2.5 6.5 6 10M3 6.5h8a4 4 0 0 1 0 8H6',
     },

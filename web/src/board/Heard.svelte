@@ -2,7 +2,7 @@
 <script lang="ts">
   import { desktop } from '$lib/state/context';
 
-  const { session, player, compare, paths } = desktop();
+  const { session, player, compare, paths, versions } = desktop();
   const owner = $derived(
     session.doc.strips.find((s) =>
       s.chain.some((p) => p.id === (player.listening ?? compare.now?.processor)),
@@ -23,6 +23,12 @@
         end: () => player.listen(owner?.id ?? 0, undefined),
       };
     }
+    if (versions.heard === 'then' && versions.other)
+      return {
+        sentence: `You hear ${versions.other.name}, as loud as now.`,
+        back: 'Hear now',
+        end: () => versions.hearNow(),
+      };
     const { heard } = paths;
     if (heard) {
       const down =

@@ -136,7 +136,7 @@
   ondrop={drop}
   onpopstate={back}
   onbeforeunload={(event) =>
-    (session.saving === 'waiting' || session.trial || bringIn.running || bringIn.asking) &&
+    (session.saving === 'waiting' || session.trial?.heard === false || bringIn.running || bringIn.asking) &&
     event.preventDefault()}
 />
 

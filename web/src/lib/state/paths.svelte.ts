@@ -316,6 +316,7 @@ export class Paths {
       session.startTrial(
         heard.kind === 'without' ? `Without ${session.nameOf(heard.strip)}` : 'Mended, to be heard',
         edits.length === 1 ? first : { kind: 'batch', edits },
+        true,
       );
     this.heard = heard;
     const main_db = heard.kind === 'mended' ? 0 : (heard.heard === 'without' ? heard.offset : 0) - heard.down;

@@ -180,10 +180,10 @@ export class SessionState {
   }
 
   /** Shows and plays an edit, in this tab alone, until it is kept or put back; other changes go on beside it. */
-  startTrial(name: string, edit: Edit): void {
+  startTrial(name: string, edit: Edit, heard = false): void {
     this.trial = undefined;
     this.machine.cancelLive();
-    this.trial = { name, edit, base: this.doc.parts };
+    this.trial = { name, edit, heard, base: this.doc.parts };
     this.showTrial();
   }
 

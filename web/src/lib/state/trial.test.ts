@@ -6,6 +6,7 @@ const hit = (at_ticks: number): Hit => ({ at_ticks, length_ticks: 240, velocity:
 const part = (pattern: number, voice: number, at: number[]): Part =>
   ({ pattern, voice, hits: at.map(hit) }) as Part;
 const trial: Trial = {
+  heard: false,
   name: 'Random fill',
   edit: {
     kind: 'change_hits',

@@ -5,6 +5,8 @@ export interface Trial {
   /** What people call it. */
   name: string;
   edit: Edit;
+  /** Whether it is only heard, so that nothing is lost where it ends. */
+  heard: boolean;
   /** What is played without it. */
   base: Part[];
 }

@@ -37,6 +37,8 @@ export class Versions {
   other = $state.raw<Other>();
   /** Which side is heard. */
   heard = $state<'now' | 'then'>('now');
+  /** Whether what is heard is moved to be as loud as the other side. */
+  private matched = false;
   loudness = $state.raw<Loudness>();
   /** Of the session as it stands: what differs from the other side. */
   differences = $state.raw<{ doc: Session; list: Difference[] }>();
@@ -153,21 +155,29 @@ export class Versions {
     return this.differences?.list.filter((d) => (d.strip ?? undefined) === strip) ?? [];
   }
 
-  /** Takes one difference over, in one step. */
-  takeOver(difference: Difference): void {
-    this.hearNow();
-    this.session.apply(difference.edit);
-    this.compare();
+  /** Takes one difference over, in one step, once the server has everything: it names things by the ids that they have there. */
+  takeOver(difference: Difference): Promise<void> {
+    return this.attempt(async () => {
+      this.hearNow();
+      await this.session.settled();
+      this.compare();
+      const found = this.differences?.list.find((d) => d.key === difference.key);
+      if (found) this.session.apply(found.edit);
+      this.compare();
+    });
   }
 
   /** Makes the session what it was, in one step. */
-  async goBack(): Promise<void> {
-    const { other, session } = this;
-    if (!other) return;
-    this.hearNow();
-    await this.before(`Before going back to ${other.name}`.slice(0, 80));
-    session.apply(session.desk.goBack(other.name, other.document));
-    this.compare();
+  goBack(): Promise<void> {
+    return this.attempt(async () => {
+      const { other, session } = this;
+      if (!other) return;
+      this.hearNow();
+      await session.settled();
+      await this.before(`Before going back to ${other.name}`.slice(0, 80));
+      session.apply(session.desk.goBack(other.name, other.document));
+      this.compare();
+    });
   }
 
   /** Whether both sides were measured as they are. */
@@ -204,7 +214,8 @@ export class Versions {
     const { other, session, player } = this;
     if (!other || this.heard === 'then' || !(await this.measure())) return;
     this.heard = 'then';
-    session.startTrial(other.name, session.desk.goBack(other.name, other.document));
+    this.matched = true;
+    session.startTrial(other.name, session.desk.goBack(other.name, other.document), true);
     player.passBy({ processors: [], main_db: this.offsets.then });
   }
 
@@ -212,11 +223,14 @@ export class Versions {
   hearNowMatched(): void {
     if (this.heard === 'then') this.session.endTrial();
     this.heard = 'now';
+    this.matched = true;
     this.player.passBy({ processors: [], main_db: this.offsets.now });
   }
 
   /** Plays now as it is. */
   hearNow(): void {
+    if (!this.matched) return;
+    this.matched = false;
     if (this.heard === 'then') this.session.endTrial();
     this.heard = 'now';
     this.player.passBy({ processors: [], main_db: 0 });

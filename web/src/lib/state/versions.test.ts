@@ -148,7 +148,7 @@ describe('a snapshot', () => {
   test('gives single differences, and all of it in one step behind a snapshot of now', async () => {
     const { versions, fader, channel, kept } = await moved();
     const [one] = versions.of(channel(0));
-    if (one) versions.takeOver(one);
+    if (one) await versions.takeOver(one);
     expect([fader(0), fader(1)]).toEqual([0, -3]);
     expect(versions.differences?.list).toHaveLength(1);
     await versions.goBack();

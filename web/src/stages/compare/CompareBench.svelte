@@ -189,7 +189,7 @@
               title={difference.also.length > 0
                 ? `Changes ${difference.also.map((id) => session.nameOf(id)).join(', ')} too`
                 : undefined}
-              onclick={() => versions.takeOver(difference)}>Take it</button
+              onclick={() => void versions.takeOver(difference)}>Take it</button
             >
           </li>
         {:else}

@@ -33,7 +33,7 @@
           title="Takes over {first.then}{first.also.length > 0
             ? `; ${first.also.length} more rows change with it`
             : ''}"
-          onclick={() => versions.takeOver(first)}>Take it</button
+          onclick={() => void versions.takeOver(first)}>Take it</button
         >
       {:else}
         <button
