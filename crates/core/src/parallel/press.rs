@@ -173,8 +173,7 @@ impl Heard<'_> {
                 // A longer release lets go later; where nothing is back at all, it is too long.
                 let late = |ms: f64| of(&with(ms)).1.is_none_or(|back| back > beats);
                 let (shortest, longest) = (1.0_f64, 2500.0_f64);
-                let (least, _) = (of(&with(shortest)).1, ());
-                let Some(least) = least else {
+                let Some(least) = of(&with(shortest)).1 else {
                     return Some(solved(
                         self.plan.clone(),
                         Some("Nothing is back between hits, however short the release.".into()),

@@ -122,26 +122,7 @@ impl Paths {
         let cut = path.filter(|_| blends).and_then(|path| cut_off(&mut played, path));
         let latencies = Latencies::new(&played);
         let mut recordings = Recordings::default();
-        let late = |strip: &Strip, station: Station| {
-            let found = latencies.of(strip.id);
-            let until = match station {
-                Station::Source | Station::Trimmed => 0,
-                Station::Processor(id) => {
-                    strip
-                        .chain
-                        .iter()
-                        .take_while(|p| p.id != id)
-                        .map(|p| p.settings.latency(rate as u32))
-                        .sum::<usize>()
-                        + strip.processor(id).map_or(0, |p| p.settings.latency(rate as u32))
-                }
-                _ => return found.leaves as usize,
-            };
-            let whole: usize = strip.chain.iter().map(|p| p.settings.latency(rate as u32)).sum();
-            // An offset counts as its connections have it.
-            let offset = found.leaves as i64 - (found.arrives as usize + whole) as i64;
-            (found.arrives as i64 + until as i64 + if until == whole { offset } else { 0 }).max(0) as usize
-        };
+        let late = |strip: &Strip, station: Station| latency_at(&latencies, strip, station, rate as u32);
         let changed = |id: StripId| cut.as_ref().is_some_and(|behind| behind.contains(&id));
         let mut returns = Vec::new();
         for strip in played.strips.iter().filter(|s| s.kind == StripKind::Return).take(PAIRS) {
@@ -331,6 +312,20 @@ impl Paths {
     pub fn within(&self, budget_db: f64) -> Option<FoundBlend> {
         Some(self.rest()?.within(budget_db))
     }
+}
+
+/// Frames by which sound at a station of a strip is late; behind its chain as late as it counts, with its offset.
+fn latency_at(latencies: &Latencies, strip: &Strip, station: Station, rate: u32) -> usize {
+    let found = latencies.of(strip.id);
+    let until = match station {
+        Station::Source | Station::Trimmed => 0,
+        Station::Processor(id) => strip.chain.iter().position(|p| p.id == id).map_or(0, |at| at + 1),
+        Station::Key(_) | Station::Out => strip.chain.len(),
+    };
+    if until == strip.chain.len() {
+        return found.leaves as usize;
+    }
+    found.arrives as usize + strip.chain[..until].iter().map(|p| p.settings.latency(rate)).sum::<usize>()
 }
 
 /// Whether a strip makes a room or echoes of what it gets.
