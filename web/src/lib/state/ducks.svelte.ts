@@ -17,6 +17,7 @@ import { heardChecks } from './duck-checks';
 import { DUCK_KINDS, duckKind, goesBack, turned, type DuckKind } from './duck-kinds';
 import type { BoardState } from './board.svelte';
 import type { Gauge } from './gauge.svelte';
+import { heardBars, spanOf } from './heard-span';
 import type { SessionState } from './session.svelte';
 
 const NOTHING = 'Not set: however it is set, it does nothing in the loop. Is its key silent there?';
@@ -97,14 +98,11 @@ export class Ducks {
 
   /** Bars of the loop that are heard. */
   get bars(): number {
-    const { board } = this;
-    const most = Math.floor((MOST_S * this.session.doc.header.sample_rate) / board.frameOf(1));
-    return Math.max(1, Math.min(board.loop.length, most));
+    return heardBars(this.board, this.session.doc.header.sample_rate, MOST_S);
   }
 
   private get span(): { from: number; to: number } {
-    const { board } = this;
-    return { from: board.frameOf(board.loopStart), to: board.frameOf(board.loopStart + this.bars) };
+    return spanOf(this.board, this.bars);
   }
 
   /** Whether the last run was called off or failed, so that nothing hears again by itself. */
@@ -370,7 +368,7 @@ export class Ducks {
     this.solving = true;
     const { board } = this;
     const bars = Math.min(this.bars, ROOM_BARS);
-    const span = { from: board.frameOf(board.loopStart), to: board.frameOf(board.loopStart + bars) };
+    const span = spanOf(board, bars);
     const found = await this.gauge.ducks('Looking for what they share', this.session.doc.next_id, span, {
       edits: [edit],
       room: true,

@@ -14,6 +14,7 @@ import type { PathsQuestion } from '$lib/audio/messages';
 import type { Player } from '$lib/audio/player.svelte';
 import type { BoardState } from './board.svelte';
 import type { Gauge } from './gauge.svelte';
+import { heardBars, spanOf } from './heard-span';
 import { pathChecks } from './path-checks';
 import { difference, sameButFader, signed, wholeFrames } from './path-words';
 import type { SessionState } from './session.svelte';
@@ -86,14 +87,11 @@ export class Paths {
 
   /** Bars of the loop that are heard. */
   get bars(): number {
-    const { board } = this;
-    const most = Math.floor((MOST_S * this.session.doc.header.sample_rate) / board.frameOf(1));
-    return Math.max(1, Math.min(board.loop.length, most));
+    return heardBars(this.board, this.session.doc.header.sample_rate, MOST_S);
   }
 
   private get span(): { from: number; to: number } {
-    const { board } = this;
-    return { from: board.frameOf(board.loopStart), to: board.frameOf(board.loopStart + this.bars) };
+    return spanOf(this.board, this.bars);
   }
 
   /** Whether the last run is of the loop and what is looked at, and only the fader of the return changed since. */

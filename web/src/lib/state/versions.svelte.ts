@@ -2,6 +2,7 @@
 import { api } from '$lib/api/client';
 import type { Difference, Session, SnapshotFigures, SnapshotLine } from '$lib/api/types';
 import type { Player } from '$lib/audio/player.svelte';
+import { Attempt } from './attempt.svelte';
 import type { Gauge, Reading } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
 
@@ -33,7 +34,6 @@ const PATIENCE_MS = 1500;
 
 export class Versions {
   list = $state.raw<SnapshotLine[]>();
-  problem = $state('');
   other = $state.raw<Other>();
   /** Which side is heard. */
   heard = $state<'now' | 'then'>('now');
@@ -49,17 +49,15 @@ export class Versions {
     private readonly player: Player,
   ) {}
 
-  private async attempt(work: () => Promise<void>): Promise<void> {
-    this.problem = '';
-    try {
-      await work();
-    } catch (error) {
-      this.problem = (error as Error).message;
-    }
+  private readonly asking = new Attempt();
+
+  /** Why the last thing that was asked of the server failed, for people. */
+  get problem(): string {
+    return this.asking.problem;
   }
 
   refresh(): Promise<void> {
-    return this.attempt(async () => {
+    return this.asking.run(async () => {
       this.list = await api.snapshots(this.session.id);
     });
   }
@@ -73,7 +71,7 @@ export class Versions {
 
   /** Takes a snapshot of the session as it is, once the server has all of it. */
   take(name: string): Promise<void> {
-    return this.attempt(async () => {
+    return this.asking.run(async () => {
       await this.session.settled();
       const doc = this.session.settledDoc;
       const figures = this.figures();
@@ -88,7 +86,7 @@ export class Versions {
     if (this.gauge.part !== undefined) return;
     const reading = await this.gauge.measure('Measuring the snapshot');
     if (!reading || reading.doc !== doc) return;
-    await this.attempt(async () => {
+    await this.asking.run(async () => {
       await api.changeSnapshot(this.session.id, id, { name: null, figures: sideOf(reading, doc) });
       await this.refresh();
     });
@@ -105,7 +103,7 @@ export class Versions {
   }
 
   rename(id: string, name: string): Promise<void> {
-    return this.attempt(async () => {
+    return this.asking.run(async () => {
       await api.changeSnapshot(this.session.id, id, { name, figures: null });
       if (this.other?.id === id) this.other = { ...this.other, name };
       await this.refresh();
@@ -113,7 +111,7 @@ export class Versions {
   }
 
   remove(id: string): Promise<void> {
-    return this.attempt(async () => {
+    return this.asking.run(async () => {
       await api.removeSnapshot(this.session.id, id);
       if (this.other?.id === id) this.drop();
       await this.refresh();
@@ -122,7 +120,7 @@ export class Versions {
 
   /** Holds a snapshot against now. */
   choose(line: SnapshotLine): Promise<void> {
-    return this.attempt(async () => {
+    return this.asking.run(async () => {
       if (this.other?.id === line.id) return;
       const document = await api.snapshot(this.session.id, line.id);
       this.hearNow();
@@ -157,7 +155,7 @@ export class Versions {
 
   /** Takes one difference over, in one step, once the server has everything: it names things by the ids that they have there. */
   takeOver(difference: Difference): Promise<void> {
-    return this.attempt(async () => {
+    return this.asking.run(async () => {
       this.hearNow();
       await this.session.settled();
       this.compare();
@@ -169,7 +167,7 @@ export class Versions {
 
   /** Makes the session what it was, in one step. */
   goBack(): Promise<void> {
-    return this.attempt(async () => {
+    return this.asking.run(async () => {
       const { other, session } = this;
       if (!other) return;
       this.hearNow();

@@ -5,6 +5,7 @@
   import { desktop } from '$lib/state/context';
   import Field from '$lib/ui/Field.svelte';
   import GaugeBar from '$lib/ui/GaugeBar.svelte';
+  import HearingBar from '$lib/ui/HearingBar.svelte';
   import KeyFields from '$lib/ui/KeyFields.svelte';
   import Without from '$lib/ui/Without.svelte';
   import ProcessorFields from '../shape/ProcessorFields.svelte';
@@ -149,13 +150,7 @@
         <span class={tones[said.tone]}>{said.text}</span>
       {/if}
       <span class="flex-1"></span>
-      {#if ducks.bars < board.loop.length}
-        <span class="text-second">heard: the first {ducks.bars} of {board.loop.length} bars</span>
-      {/if}
-      <GaugeBar />
-      {#if ducks.rests && gauge.part === undefined}
-        <button class="underline" onclick={() => ducks.again()}>Hear again</button>
-      {/if}
+      <HearingBar hearing={ducks} />
       <Without {strip} {processor} />
     </div>
     {#if pair}

@@ -5,7 +5,7 @@
   import { signed } from '$lib/state/path-words';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Field from '$lib/ui/Field.svelte';
-  import GaugeBar from '$lib/ui/GaugeBar.svelte';
+  import HearingBar from '$lib/ui/HearingBar.svelte';
   import { tried } from '$lib/state/tried';
   import { BUS_COMPRESSORS, BUS_STATIONS, MAIN_STATIONS } from './bus-starts';
   import ChainLine from './ChainLine.svelte';
@@ -85,10 +85,7 @@
     {/if}
     {#if !main}<OffsetField {strip} />{/if}
     <span class="flex-1"></span>
-    <GaugeBar />
-    {#if paths.rests && gauge.part === undefined}
-      <button class="underline" onclick={() => paths.again()}>Hear again</button>
-    {/if}
+    <HearingBar hearing={paths} />
   </div>
   <div class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(360px,480px)] gap-6">
     <div class="flex min-h-0 min-w-0 flex-col">

@@ -3,14 +3,14 @@
   import type { PathReading, Strip } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
   import { alignmentSaid } from '$lib/state/path-words';
-  import GaugeBar from '$lib/ui/GaugeBar.svelte';
+  import HearingBar from '$lib/ui/HearingBar.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import SendFields from '../route/SendFields.svelte';
   import CombPicture from './CombPicture.svelte';
   import Lies from './Lies.svelte';
   import OffsetField from './OffsetField.svelte';
 
-  const { session, board, paths, gauge } = desktop();
+  const { session, board, paths } = desktop();
   const strips = $derived(
     board.strips.flatMap((id): Strip[] => session.doc.strips.filter((s) => s.id === id)),
   );
@@ -43,13 +43,7 @@
       {/if}
     {/if}
     <span class="flex-1"></span>
-    {#if paths.bars < board.loop.length}
-      <span class="text-second">heard: the first {paths.bars} of {board.loop.length} bars</span>
-    {/if}
-    <GaugeBar />
-    {#if paths.rests && gauge.part === undefined}
-      <button class="underline" onclick={() => paths.again()}>Hear again</button>
-    {/if}
+    <HearingBar hearing={paths} />
   </div>
   <div class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-6">
     {#if several}

@@ -4,7 +4,7 @@
   import { desktop } from '$lib/state/context';
   import { alignmentSaid, backSaid, feedersOf, feedSaid } from '$lib/state/path-words';
   import Field from '$lib/ui/Field.svelte';
-  import GaugeBar from '$lib/ui/GaugeBar.svelte';
+  import HearingBar from '$lib/ui/HearingBar.svelte';
   import { range } from '$lib/limits';
   import { tried } from '$lib/state/tried';
   import { noteWithMs } from '$lib/state/notes';
@@ -18,7 +18,7 @@
   import PressPicture from './PressPicture.svelte';
 
   let { strip }: { strip: Strip } = $props();
-  const { session, board, paths, gauge } = desktop();
+  const { session, paths } = desktop();
   const name = $derived(session.nameOf(strip.id));
   const feeders = $derived(feedersOf(session.doc, strip.id));
   const bench = $derived(paths.bench);
@@ -58,13 +58,7 @@
     <span class="text-second">{feedSaid(feeders, strip.id, (id) => session.nameOf(id))}</span>
     {#if lies}<Lies readings={[{ strip: strip.id, alignment: lies }]} of={name} said />{/if}
     <span class="flex-1"></span>
-    {#if paths.bars < board.loop.length}
-      <span class="text-second">heard: the first {paths.bars} of {board.loop.length} bars</span>
-    {/if}
-    <GaugeBar />
-    {#if paths.rests && gauge.part === undefined}
-      <button class="underline" onclick={() => paths.again()}>Hear again</button>
-    {/if}
+    <HearingBar hearing={paths} />
   </div>
   <div class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(330px,440px)] gap-6">
     <div class="flex min-h-0 min-w-0 flex-col">

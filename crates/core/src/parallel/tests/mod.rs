@@ -47,7 +47,11 @@ struct Stage {
 
 impl Stage {
     fn new() -> Self {
-        let mut s = Session::new("Paths", RATE);
+        Stage::at(RATE)
+    }
+
+    fn at(rate: u32) -> Self {
+        let mut s = Session::new("Paths", rate);
         s.header.tempo_bpm = Tempo::new(120.0).unwrap();
         Stage { s, bank: AssetBank::new() }
     }
@@ -57,7 +61,7 @@ impl Stage {
         let audio = Audio::new(1, samples.iter().map(|x| *x as f32).collect()).unwrap();
         let frames = audio.frames() as u32;
         self.bank.insert(id.clone(), Arc::new(audio));
-        AssetRef { id, name: "a.wav".into(), channels: 1, sample_rate: RATE, frames }
+        AssetRef { id, name: "a.wav".into(), channels: 1, sample_rate: self.s.header.sample_rate, frames }
     }
 
     /// A lane that runs along with the song.

@@ -89,6 +89,34 @@ fn a_threshold_is_found_for_a_budget(#[values(1.0, 2.0, 6.0)] db: f64) {
     assert!((press.deepest_db - db).abs() < 0.2, "{press:?}");
 }
 
+/// Delays, releases and blends at the other rates.
+#[rstest]
+fn every_rate_is_as_good(#[values(44_100, 88_200, 96_000)] rate: u32) {
+    let mut stage = Stage::at(rate);
+    let kick = stage.hits("Kick", &burst(1, rate as usize / 5, f64::from(rate) / 50.0), &[0, 960, 1920, 2880]);
+    let settings = Compressor { threshold_dbfs: -30.0, ratio: 20.0, attack_ms: 0.1, ..Compressor::default() };
+    let path = stage.path(&[kick], vec![Settings::Compressor(settings)], -10.0);
+    let image = StereoImage { delay_frames: 97.0, ..StereoImage::default() };
+    stage.add(path, Settings::StereoImage(image), None);
+    let run = stage.run(Some(path), &[]);
+    let found = run.returns()[0].alignment;
+    assert_eq!((found.whole_frames(), found.verdict), (97, Verdict::Off), "{found:?}");
+    for beats in [0.2, 0.5] {
+        let back = run.solve(PressGoal::Back { beats }).unwrap().back_beats.unwrap();
+        assert!((back / beats - 1.0).abs() < 0.05, "{back} of a beat, asked {beats}");
+    }
+    stage.set(path, StripChange::OffsetFrames(-97));
+    let mended = stage.run(Some(path), &[]);
+    assert_eq!(mended.returns()[0].alignment.verdict, Verdict::InTime);
+    let db = mended.within(0.5).unwrap().fader_db.unwrap();
+    let peak = |stage: &Stage| stage.rendered(true).as_flattened().iter().fold(0.0, |m: f64, x| m.max(x.abs()));
+    stage.set(path, StripChange::FaderDb(db));
+    let with = peak(&stage);
+    stage.set(path, StripChange::Mute(true));
+    let over = 20.0 * (with / peak(&stage)).log10();
+    assert!((0.3..=0.55).contains(&over), "{over} dB at {db}");
+}
+
 /// Of a bus and of main the compressor is heard, and there is nothing to blend.
 #[test]
 fn buses_are_heard_without_a_blend() {
