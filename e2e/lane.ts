@@ -15,8 +15,8 @@ interface Lane {
   desk_number(): number;
   player_start(sampleRate: number): void;
   player_words(count: number): number;
-  player_take(): void;
-  player_finish(): void;
+  player_take(side: number): void;
+  player_finish(side: number): void;
   player_incoming(number: number, channels: number, frames: number): number;
   player_piece(frames: number): number;
   player_came(): number;
@@ -89,8 +89,8 @@ export async function playedBits(played: Played): Promise<string> {
   // Making room may move the memory.
   const room = lane.player_words(words.length);
   new Float64Array(lane.memory.buffer, room, words.length).set(words);
-  lane.player_take();
-  lane.player_finish();
+  lane.player_take(0);
+  lane.player_finish(0);
   for (const { id, channels, base64 } of played.audio) {
     const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
     const samples = new Float32Array(bytes.buffer);

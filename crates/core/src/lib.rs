@@ -16,10 +16,11 @@
 //! | [`ducking`] | how deep and how long one sound ducks another, hit by hit |
 //! | [`parallel`] | how returns lie beside what feeds them, what raising them brings |
 //! | [`levels`] | what every station carries over the loop, trims that meet a target, suggestions |
+//! | [`sides`] | states of a session, renders and references heard in turn, as loud as each other; blind as well |
 //! | [`midi`] | notes of a take to voices |
 //!
 //! Imports go from right to left only: `units < dsp < session < routing, midi < edit < checks`, and
-//! `session < analysis, engine < stems, tuning, ducking, parallel`; `levels` stands outermost. `cargo xtask borders` checks it.
+//! `session < analysis, engine < stems, tuning, ducking, parallel, sides`; `levels` stands outermost. `cargo xtask borders` checks it.
 
 #![deny(missing_docs)]
 
@@ -35,6 +36,7 @@ pub mod midi;
 pub mod parallel;
 pub mod routing;
 pub mod session;
+pub mod sides;
 pub mod stems;
 pub mod tuning;
 pub mod units;

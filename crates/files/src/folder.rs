@@ -1,5 +1,5 @@
-//! Session folders: `session.json`, `audio/<address>.wav` in 32-bit float, `midi/song.mid`. The same on disk
-//! and inside a ZIP file.
+//! Session folders: `session.json`, `audio/<address>.wav` in 32-bit float, `midi/song.mid`; where there are snapshots,
+//! `snapshots.json` with what each is and `snapshots/<place>.json` with its document. The same on disk and inside a ZIP file.
 
 use crate::asset::{AssetHasher, pcm_bytes, pcm_samples};
 use crate::wav::{WavReader, float_header};
@@ -147,12 +147,88 @@ pub fn write_folder(
     let json = serde_json::to_vec_pretty(session).map_err(|e| fault("session.json", e))?;
     to.begin("session.json")?.write_all(&json)?;
     to.begin("midi/song.mid")?.write_all(&midi::write_song(session))?;
-    for asset in &session.assets {
-        let file = to.begin(&audio_path(asset))?;
-        file.write_all(&float_header(asset.channels, asset.sample_rate, u64::from(asset.frames)))?;
-        audio(asset, file)?;
+    session.assets.iter().try_for_each(|asset| write_audio(asset, &mut audio, to))
+}
+
+/// Writes one piece of audio; see [`write_folder`].
+///
+/// # Errors
+/// [`FileError`] where it is missing or writing fails.
+pub fn write_audio(
+    asset: &AssetRef,
+    mut audio: impl FnMut(&AssetRef, &mut dyn Write) -> Result<(), FileError>,
+    to: &mut dyn FolderWriter,
+) -> Result<(), FileError> {
+    let file = to.begin(&audio_path(asset))?;
+    file.write_all(&float_header(asset.channels, asset.sample_rate, u64::from(asset.frames)))?;
+    audio(asset, file)
+}
+
+/// What a snapshot in a folder says of itself, beside its document.
+#[derive(Debug, Clone, PartialEq, serde::Serialize, serde::Deserialize)]
+pub struct SnapshotCard {
+    pub name: Name,
+    /// Whether somebody took it, rather than the program.
+    pub by_hand: bool,
+    /// Seconds since 1970, UTC.
+    pub taken_at: i64,
+    /// What was measured of it.
+    #[serde(default)]
+    pub figures: serde_json::Value,
+}
+
+const SNAPSHOTS: &str = "snapshots.json";
+const SNAPSHOTS_BYTES: u64 = 4 << 20;
+/// Snapshots of a folder that are read.
+const MOST_SNAPSHOTS: usize = 2000;
+
+fn snapshot_path(place: usize) -> String {
+    format!("snapshots/{place}.json")
+}
+
+/// Writes the document of a snapshot by its place in the list.
+///
+/// # Errors
+/// [`FileError`] where writing fails.
+pub fn write_snapshot(place: usize, document: &Session, to: &mut dyn FolderWriter) -> Result<(), FileError> {
+    let path = snapshot_path(place);
+    let json = serde_json::to_vec(document).map_err(|e| fault(&path, e))?;
+    Ok(to.begin(&path)?.write_all(&json)?)
+}
+
+/// Writes the list of snapshots, behind their documents.
+///
+/// # Errors
+/// [`FileError`] where writing fails.
+pub fn write_snapshots(cards: &[SnapshotCard], to: &mut dyn FolderWriter) -> Result<(), FileError> {
+    let json = serde_json::to_vec_pretty(cards).map_err(|e| fault(SNAPSHOTS, e))?;
+    Ok(to.begin(SNAPSHOTS)?.write_all(&json)?)
+}
+
+/// The list of snapshots of a folder; of one without any, none.
+///
+/// # Errors
+/// [`FileError::Folder`] where it cannot be understood, or is too long.
+pub fn read_snapshots(from: &mut dyn FolderReader) -> Result<Vec<SnapshotCard>, FileError> {
+    if from.open(SNAPSHOTS).is_err() {
+        return Ok(Vec::new());
     }
-    Ok(())
+    let json = read_limited(from, SNAPSHOTS, SNAPSHOTS_BYTES)?;
+    let cards: Vec<SnapshotCard> = repairing(|| serde_json::from_slice(&json)).0.map_err(|e| fault(SNAPSHOTS, e))?;
+    if cards.len() > MOST_SNAPSHOTS {
+        return Err(fault(SNAPSHOTS, format!("names {} snapshots; {MOST_SNAPSHOTS} are read", cards.len())));
+    }
+    Ok(cards)
+}
+
+/// The document of a snapshot by its place in the list, checked like that of a session.
+///
+/// # Errors
+/// [`FileError::Folder`] with what is wrong.
+pub fn read_snapshot(from: &mut dyn FolderReader, place: usize) -> Result<Session, FileError> {
+    let path = snapshot_path(place);
+    let json = read_limited(from, &path, DOCUMENT_BYTES)?;
+    document_of(&path, &json).map(|read| read.session)
 }
 
 /// A session that came as a folder, and what was put right in it, for people.
@@ -176,7 +252,11 @@ pub fn read_session(from: &mut dyn FolderReader) -> Result<FolderSession, FileEr
 /// # Errors
 /// [`FileError::Folder`] with what is wrong.
 pub fn read_document(json: &[u8]) -> Result<FolderSession, FileError> {
-    let wrong = |reason: &dyn std::fmt::Display| fault("session.json", reason);
+    document_of("session.json", json)
+}
+
+fn document_of(path: &str, json: &[u8]) -> Result<FolderSession, FileError> {
+    let wrong = |reason: &dyn std::fmt::Display| fault(path, reason);
     let (session, mut remarks) = repairing(|| serde_json::from_slice::<Session>(json));
     let mut session = session.map_err(|e| wrong(&e))?;
     remarks.extend(session.settle());

@@ -107,6 +107,9 @@ pub fn meant() -> Vec<Value> {
         json!({ "kind": "order_chain", "strip": 5, "order": [30, 31] }),
         json!({ "kind": "set_stem_plan", "plan": { "without": [5], "with_buses": [2], "tap": "dry", "taps": [{ "strip": 5, "tap": "channel" }], "range": { "kind": "song" }, "tail": true, "depth": "int24", "label": "{number}" } }),
         json!({ "kind": "dismiss_check", "key": "mute 5", "dismissed": true }),
+        json!({ "kind": "add_reference", "name": "Pier", "asset": { "id": "ab".repeat(32), "name": "a.wav", "channels": 1, "sample_rate": 48_000, "frames": 9000 } }),
+        json!({ "kind": "set_reference", "reference": { "id": 40, "name": "Pier", "asset": "ab".repeat(32), "follows": true, "start_bar": 4, "from_frame": 0, "to_frame": 100 } }),
+        json!({ "kind": "remove_reference", "reference": 40 }),
     ];
     for what in [
         json!({ "kind": "every", "every_ticks": 960, "offset_ticks": 0, "velocity": 100 }),

@@ -34,7 +34,7 @@ pub use library::LibrarySound;
 pub use presets::Preset;
 pub use renders::{Claim, NewRender, Render, RenderFile, RenderState};
 pub use sessions::SessionInfo;
-pub use snapshots::{PackedSession, SnapshotFigures, SnapshotInfo, StoredSnapshot};
+pub use snapshots::{NewSnapshot, PackedSession, SnapshotFigures, SnapshotInfo, StoredSnapshot};
 pub use templates::{StoredTemplate, Template};
 
 use lane_core::edit::EditError;

@@ -3,7 +3,7 @@
 //! | kind | key | body |
 //! |---|---|---|
 //! | `top` | | schema, next free id, mix bus |
-//! | `header`, `stem_plan`, `dismissed` | | that field |
+//! | `header`, `stem_plan`, `dismissed`, `references` | | that field |
 //! | `assets`, `voices`, … | its id; of a part, pattern and voice | one entity of that list |
 //! | `order` | the name of a list | the keys of the list in its order |
 
@@ -32,7 +32,7 @@ pub(crate) struct Difference {
 }
 
 /// Fields with a row of their own.
-const FIELDS: [&str; 3] = ["header", "stem_plan", "dismissed"];
+const FIELDS: [&str; 4] = ["header", "stem_plan", "dismissed", "references"];
 /// Lists, whose entities have rows.
 const LISTS: [&str; 7] = ["assets", "voices", "strips", "patterns", "parts", "takes", "sections"];
 
@@ -59,6 +59,7 @@ impl Difference {
         found.field("header", before.map(|s| &s.header), &now.header)?;
         found.field("stem_plan", before.map(|s| &s.stem_plan), &now.stem_plan)?;
         found.field("dismissed", before.map(|s| &s.dismissed), &now.dismissed)?;
+        found.field("references", before.map(|s| &s.references), &now.references)?;
         found.list("assets", before.map(|s| &s.assets), &now.assets, |a| a.id.0.clone())?;
         found.list("voices", before.map(|s| &s.voices), &now.voices, |v| v.id.0.to_string())?;
         found.list("strips", before.map(|s| &s.strips), &now.strips, |s| s.id.0.to_string())?;

@@ -24,6 +24,8 @@ const BY_HAND: i64 = 1000;
 pub struct SnapshotFigures {
     /// Integrated loudness over the loop, in LUFS.
     pub lufs: Option<f64>,
+    /// The highest short-term loudness over the loop, in LUFS.
+    pub short_term_lufs: Option<f64>,
     /// In dBTP.
     pub true_peak_dbtp: Option<f64>,
     /// Sample peak over the mean, in dB.
@@ -53,6 +55,18 @@ impl PackedSession {
     pub fn bytes(&self) -> usize {
         self.bytes.len()
     }
+}
+
+/// A snapshot to be kept.
+#[derive(Debug)]
+pub struct NewSnapshot<'a> {
+    pub name: &'a Name,
+    /// Whether somebody took it, rather than the program.
+    pub by_hand: bool,
+    /// Now, where not said.
+    pub taken_at: Option<OffsetDateTime>,
+    pub figures: SnapshotFigures,
+    pub document: &'a PackedSession,
 }
 
 /// One line of the list of snapshots.
@@ -131,15 +145,8 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::NotFound`] where the account has no such session; [`StoreError::TooManySnapshots`].
-    pub async fn add_snapshot(
-        &self,
-        account: Uuid,
-        session: Uuid,
-        name: &Name,
-        by_hand: bool,
-        figures: SnapshotFigures,
-        document: &PackedSession,
-    ) -> Result<Uuid, StoreError> {
+    pub async fn add_snapshot(&self, account: Uuid, session: Uuid, new: &NewSnapshot<'_>) -> Result<Uuid, StoreError> {
+        let NewSnapshot { name, by_hand, taken_at, figures, document } = *new;
         let id = Uuid::new_v4();
         self.revision(account, session).await?;
         self.ask(async |c| {
@@ -157,8 +164,8 @@ impl Store {
                          ) ranked where place > 1
                      )
                  )
-                 insert into snapshots (id, session_id, name, by_hand, figures, assets, document)
-                 select $3, id, $4, $5, $6, $7, $8 from sessions
+                 insert into snapshots (id, session_id, name, by_hand, figures, assets, document, taken_at)
+                 select $3, id, $4, $5, $6, $7, $8, coalesce($10, now()) from sessions
                  where id = $2 and account_id = $1
                      and (not $5 or (select count(*) from snapshots where session_id = $2 and by_hand) < $9)"
             )))
@@ -171,6 +178,7 @@ impl Store {
             .bind(&document.assets)
             .bind(&document.bytes)
             .bind(BY_HAND)
+            .bind(taken_at)
             .execute(c)
             .await?;
             if made.rows_affected() == 1 { Ok(id) } else { Err(StoreError::TooManySnapshots { most: BY_HAND }) }

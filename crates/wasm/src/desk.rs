@@ -9,6 +9,7 @@ use lane_core::engine::Compiler;
 use lane_core::midi;
 use lane_core::routing::{Latencies, mono_places};
 use lane_core::session::{BarSpan, Patch, PatchError, Session, Take, Timeline};
+use lane_core::sides::{chance_of, offsets_db, order, which_of_two};
 use lane_core::stems::{StemJob, StemSpec, Warning};
 use lane_core::units::{AssetId, Name, TakeId, VoiceId};
 use serde::{Deserialize, Serialize};
@@ -18,6 +19,18 @@ use std::collections::HashMap;
 thread_local! {
     static DESK: RefCell<Option<Session>> = const { RefCell::new(None) };
     static COMPILER: RefCell<Compiler> = RefCell::new(Compiler::new());
+    /// What is held against the document, by its side from 1.
+    static SIDES: RefCell<HashMap<u32, (Side, Compiler)>> = RefCell::new(HashMap::new());
+}
+
+/// A side beside now that is a state of the session.
+#[derive(Deserialize)]
+#[serde(rename_all = "snake_case")]
+enum Side {
+    /// The document without processors, whatever becomes of it.
+    Without,
+    /// Another state of it.
+    Document(Box<Session>),
 }
 
 const EMPTY: &str = "no session is open";
@@ -99,6 +112,75 @@ pub extern "C" fn desk_engine(fresh: u32) -> usize {
         })
     })
 }
+
+/// Puts what the input says on a side from 1, or nothing where the input is null.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_side(side: u32) -> usize {
+    match read_input::<Option<Side>>() {
+        Ok(Some(what)) => {
+            SIDES.with_borrow_mut(|sides| sides.insert(side, (what, Compiler::new())));
+            answer(&())
+        }
+        Ok(None) => {
+            SIDES.with_borrow_mut(|sides| sides.remove(&side));
+            answer(&())
+        }
+        Err(error) => failed(error),
+    }
+}
+
+/// As `desk_engine`, of a side from 1; an answer without a length where none is there.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_side_engine(side: u32, fresh: u32) -> usize {
+    SIDES.with_borrow_mut(|sides| {
+        let Some((what, compiler)) = sides.get_mut(&side) else { return answer_words(&[]) };
+        if fresh != 0 {
+            compiler.forget();
+        }
+        COMPILER.with_borrow_mut(|main| match what {
+            Side::Document(session) => answer_words(compiler.changes_beside(main, session)),
+            Side::Without => DESK.with_borrow(|desk| match desk {
+                Some(session) => answer_words(compiler.changes_beside(main, &session.without_processors())),
+                None => answer_words(&[]),
+            }),
+        })
+    })
+}
+
+/// By how much sides of the loudnesses in the input have to be moved in dB to be as loud as the softest.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_offsets() -> usize {
+    match read_input::<Vec<Option<f64>>>() {
+        Ok(lufs) => answer(&offsets_db(&lufs)),
+        Err(error) => failed(error),
+    }
+}
+
+#[derive(Serialize)]
+struct BlindRound {
+    order: Vec<usize>,
+    unknown: usize,
+}
+
+/// The order of so many sides in a blind round, and which of two the unknown one is.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_blind(seed: u32, round: u32, sides: usize) -> usize {
+    let order = order(u64::from(seed), round, sides.min(BLIND_SIDES));
+    answer(&BlindRound { order, unknown: which_of_two(u64::from(seed), round) })
+}
+
+/// Sides of a blind round at most.
+const BLIND_SIDES: usize = 8;
+
+/// How likely it is to be right at least so often by chance.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_chance(right: u32, rounds: u32) -> usize {
+    let rounds = rounds.min(BLIND_ROUNDS);
+    answer(&chance_of(right.min(rounds), rounds))
+}
+
+/// Rounds that are counted at most.
+const BLIND_ROUNDS: u32 = 10_000;
 
 /// The number of the audio whose address is in the input, the same as long as the desk stands.
 #[unsafe(no_mangle)]

@@ -12,7 +12,8 @@ use lane_core::parallel::{
     Blend, Comb, FoundBlend, PathReading, Paths, PathsAsked, PressGoal, PressSolved, ReturnBench,
 };
 use lane_core::session::{AssetBank, Session};
-use lane_core::units::{ProcessorId, VoiceId};
+use lane_core::sides::{Hearing, Way};
+use lane_core::units::{AssetId, ProcessorId, VoiceId};
 use serde::{Deserialize, Serialize};
 use std::cell::RefCell;
 
@@ -21,6 +22,7 @@ enum Run {
     Levels(Box<Measuring>),
     Ducks(Box<Ducking>),
     Paths(Box<Paths>, PathsAsked),
+    Side(Box<Hearing>),
 }
 
 struct Gauge {
@@ -148,6 +150,67 @@ pub extern "C" fn gauge_paths(from: f64, to: f64) -> usize {
     start(from, to, |session, bank, range| Run::Paths(Box::new(Paths::new(session, bank, range, &asked)), asked))
 }
 
+/// Begins to hear a side over a range in frames: the session.
+///
+/// * `without` – 1 for without processors.
+#[unsafe(no_mangle)]
+pub extern "C" fn gauge_side(from: f64, to: f64, without: u32) -> usize {
+    start(from, to, |session, bank, range| {
+        let hearing = match without {
+            1 => Hearing::session(&session.without_processors(), bank, range),
+            _ => Hearing::session(session, bank, range),
+        };
+        Run::Side(Box::new(hearing))
+    })
+}
+
+#[derive(Deserialize)]
+struct RecordingAsked {
+    asset: AssetId,
+    follows: bool,
+    start: u64,
+    from: u64,
+    to: u64,
+}
+
+/// Begins to hear a side over a range in frames: the recording in the input.
+#[unsafe(no_mangle)]
+pub extern "C" fn gauge_side_recording(from: f64, to: f64) -> usize {
+    let asked = match read_input::<RecordingAsked>() {
+        Ok(asked) => asked,
+        Err(error) => return failed(error),
+    };
+    let RecordingAsked { asset, follows, start: begins, from: first, to: last } = asked;
+    let Some(audio) = BANK.with_borrow(|bank| bank.get(&asset).cloned()) else {
+        return failed("the audio of that recording is not here; choose another, or bring it in again");
+    };
+    let way = Way { follows, start: begins, from: first, to: last };
+    start(from, to, |session, _, range| {
+        Run::Side(Box::new(Hearing::recording(audio, way, session.header.sample_rate, range)))
+    })
+}
+
+/// How the side sounds that was heard.
+#[unsafe(no_mangle)]
+pub extern "C" fn gauge_heard() -> usize {
+    GAUGE.with_borrow(|gauge| match gauge.as_ref().and_then(|g| g.run.as_ref()) {
+        Some(Run::Side(run)) => answer(&run.read()),
+        _ => failed("no side was heard yet"),
+    })
+}
+
+/// Lets go of audio that is not needed any more; its address is in the input.
+#[unsafe(no_mangle)]
+pub extern "C" fn gauge_let_go() -> usize {
+    match read_input::<AssetId>() {
+        Ok(id) => {
+            BANK.with_borrow_mut(|bank| bank.remove(&id));
+            answer(&())
+        }
+        Err(error) => failed(error),
+    }
+}
+
 /// Goes on for about so many frames; gives how far it is, 1 at its end.
 #[unsafe(no_mangle)]
 pub extern "C" fn gauge_step(frames: u32) -> f64 {
@@ -156,6 +219,7 @@ pub extern "C" fn gauge_step(frames: u32) -> f64 {
             Run::Levels(run) => run.step(u64::from(frames)),
             Run::Ducks(run) => run.step(u64::from(frames)),
             Run::Paths(run, _) => run.step(u64::from(frames)),
+            Run::Side(run) => run.step(u64::from(frames)),
         })
     })
 }

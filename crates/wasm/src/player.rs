@@ -5,6 +5,7 @@ use crate::{answer, failed, read_input};
 use lane_core::analysis::LiveLoudness;
 use lane_core::engine::{Bypass, Engine, Listened, LoopRange, Metering, Station};
 use lane_core::session::Incoming;
+use lane_core::sides::{Recording, Sides, Sound, Way};
 use lane_core::units::{Frame, ProcessorId, StripId, VoiceId};
 use std::cell::RefCell;
 use std::sync::Arc;
@@ -13,19 +14,30 @@ use std::sync::Arc;
 const BLOCK: usize = 128;
 
 struct Player {
+    /// Now: what the meters show.
     engine: Engine,
+    /// What is heard in turn with it.
+    sides: Sides,
     /// Room for words that come in.
     words: Vec<f64>,
     /// Room that is being made.
     room: Vec<Vec<u8>>,
     /// Audio on its way, with its number.
     incoming: Option<(usize, Incoming)>,
+    sample_rate: u32,
     loudness: LiveLoudness,
     frames: [Frame; BLOCK],
     /// Left block, then right block.
     planar: [f32; 2 * BLOCK],
     meters: Vec<f32>,
     watch: Watch,
+}
+
+impl Player {
+    /// The session on a side, 0 for now.
+    fn session(&mut self, side: usize) -> Option<&mut Engine> {
+        if side == 0 { Some(&mut self.engine) } else { self.sides.engine(side) }
+    }
 }
 
 /// Frames of the newest sound that a watch gives, and of what it keeps: what comes out later is set against what went
@@ -114,8 +126,8 @@ fn with_player<T: Default>(work: impl FnOnce(&mut Player) -> T) -> T {
 /// Words of a message that need no more room.
 const WORDS: usize = 65_536;
 
-/// Begins with an engine without a session, at a rate in Hz. What the one before was asked to do, where to play, in which
-/// loop, this one does.
+/// Begins with an engine without a session, at a rate in Hz, and without other sides. What the one before was asked to do,
+/// where to play, in which loop, this one does.
 #[unsafe(no_mangle)]
 pub extern "C" fn player_start(sample_rate: u32) {
     let mut engine = Engine::empty(sample_rate, BLOCK, Metering::On);
@@ -127,6 +139,8 @@ pub extern "C" fn player_start(sample_rate: u32) {
     let watch = before.map_or_else(Watch::new, |before| before.watch);
     PLAYER.set(Some(Player {
         engine,
+        sides: Sides::new(sample_rate, BLOCK),
+        sample_rate,
         words: Vec::with_capacity(WORDS),
         room: Vec::new(),
         incoming: None,
@@ -150,22 +164,90 @@ pub extern "C" fn player_words(count: usize) -> *mut f64 {
     })
 }
 
-/// Follows the words that were put into that room, what is new in the structure over the blocks that come.
+/// Follows the words that were put into that room on a side, 0 for now, what is new in the structure over the blocks that come.
 #[unsafe(no_mangle)]
-pub extern "C" fn player_take() {
-    with_player(|p| p.engine.take(&p.words));
+pub extern "C" fn player_take(side: usize) {
+    with_player(|p| {
+        let words = std::mem::take(&mut p.words);
+        if let Some(engine) = p.session(side) {
+            engine.take(&words);
+        }
+        p.words = words;
+    });
 }
 
-/// Follows everything at once; not while it plays.
+/// Follows everything at once on a side; not while it plays.
 #[unsafe(no_mangle)]
-pub extern "C" fn player_finish() {
-    with_player(|p| p.engine.finish());
+pub extern "C" fn player_finish(side: usize) {
+    with_player(|p| {
+        if let Some(engine) = p.session(side) {
+            engine.finish();
+        }
+    });
 }
 
-/// Whether something is not followed yet.
+/// Whether something is not followed yet on a side.
 #[unsafe(no_mangle)]
-pub extern "C" fn player_busy() -> u32 {
-    with_player(|p| u32::from(p.engine.is_busy()))
+pub extern "C" fn player_busy(side: usize) -> u32 {
+    with_player(|p| p.session(side).map_or(0, |engine| u32::from(engine.is_busy())))
+}
+
+/// Bytes that a session on a side needs at once, for which `player_room` makes room.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_side_bytes() -> usize {
+    SIDE_BYTES
+}
+
+/// What an engine sets aside for pitched sounds, and what it is made of.
+const SIDE_BYTES: usize = 36 << 20;
+
+/// Puts a session without anything in it on a side from 1; it plays where now plays.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_side_session(side: usize) {
+    with_player(|p| {
+        let mut engine = Engine::empty(p.sample_rate, BLOCK, Metering::Off);
+        engine.reserve();
+        engine.share_shelf(&p.engine);
+        engine.keep_step_with(&p.engine);
+        p.sides.put(side, Sound::Session(Box::new(engine)));
+    });
+}
+
+/// Puts a recording on a side from 1: audio of a number, from a frame up to another, going round by itself or along with the
+/// song from a frame of it on; gives whether the audio is there.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_side_recording(
+    side: usize,
+    number: usize,
+    follows: u32,
+    start: f64,
+    from: f64,
+    to: f64,
+) -> u32 {
+    with_player(|p| {
+        let Some(audio) = p.engine.shelved(number).cloned() else { return 0 };
+        let way = Way { follows: follows == 1, start: start as u64, from: from as u64, to: to as u64 };
+        p.sides.put(side, Sound::Recording(Box::new(Recording::new(audio, way, p.sample_rate))));
+        1
+    })
+}
+
+/// Takes away what is on a side from 1.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_side_nothing(side: usize) {
+    with_player(|p| drop(p.sides.put(side, Sound::Nothing)));
+}
+
+/// Lets go of audio of a number that no session plays.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_unshelve(number: usize) {
+    with_player(|p| p.engine.unshelve(number));
+}
+
+/// Hears a side, 0 for now, each at a level in dB.
+#[unsafe(no_mangle)]
+pub extern "C" fn player_hear(side: usize, now_db: f64, first_db: f64, second_db: f64) {
+    with_player(|p| p.sides.hear(side, [now_db, first_db, second_db]));
 }
 
 /// Counts new structures; with each of them `player_strips` may change.
@@ -234,7 +316,9 @@ pub extern "C" fn player_came() -> u32 {
         }
         match incoming.whole() {
             Ok(audio) => {
-                p.engine.shelve(number, Arc::new(audio));
+                let audio = Arc::new(audio);
+                p.sides.engines().for_each(|engine| engine.shelve(number, audio.clone()));
+                p.engine.shelve(number, audio);
                 1
             }
             Err(rest) => {
@@ -247,25 +331,37 @@ pub extern "C" fn player_came() -> u32 {
 
 #[unsafe(no_mangle)]
 pub extern "C" fn player_play() {
-    with_player(|p| p.engine.play());
+    with_player(|p| {
+        p.engine.play();
+        p.sides.play();
+    });
 }
 
 #[unsafe(no_mangle)]
 pub extern "C" fn player_stop() {
-    with_player(|p| p.engine.stop());
+    with_player(|p| {
+        p.engine.stop();
+        p.sides.stop();
+    });
 }
 
 /// Frames from bar 1; whole numbers up to 2^53 are exact.
 #[unsafe(no_mangle)]
 pub extern "C" fn player_seek(frame: f64) {
-    with_player(|p| p.engine.seek(frame.max(0.0) as u64));
+    with_player(|p| {
+        p.engine.seek(frame.max(0.0) as u64);
+        p.sides.seek(frame.max(0.0) as u64);
+    });
 }
 
 /// Repeats a range in frames; none where it is empty.
 #[unsafe(no_mangle)]
 pub extern "C" fn player_loop(from: f64, to: f64) {
     let range = (to > from).then_some(LoopRange { from: from as u64, to: to as u64 });
-    with_player(|p| p.engine.set_loop(range));
+    with_player(|p| {
+        p.engine.set_loop(range);
+        p.sides.set_loop(range);
+    });
 }
 
 #[unsafe(no_mangle)]
@@ -285,12 +381,15 @@ pub extern "C" fn player_process(frames: usize) -> *const f32 {
     PLAYER.with_borrow_mut(|player| match player {
         Some(player) => {
             let count = frames.min(BLOCK);
-            let Player { engine, frames, watch, .. } = player;
+            let Player { engine, frames, watch, sides, loudness, .. } = player;
             if watch.structures != engine.structures() {
                 watch.look(engine);
             }
+            let (head, late) = (engine.playhead(), engine.main_latency());
             engine.process_heard(&mut frames[..count], &mut |strip, station, sound| watch.take(strip, station, sound));
-            player.loudness.take(&player.frames[..count]);
+            // Meters go on showing now, whatever is heard.
+            loudness.take(&frames[..count]);
+            sides.process(head, late, &mut frames[..count]);
             for (n, frame) in player.frames[..count].iter().enumerate() {
                 player.planar[n] = frame[0] as f32;
                 player.planar[BLOCK + n] = frame[1] as f32;

@@ -5,7 +5,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 /// Modules of the core, the innermost first, each with those it may use.
-const CORE: [(&str, &[&str]); 15] = [
+const CORE: [(&str, &[&str]); 16] = [
     ("units", &[]),
     ("dsp", &["units"]),
     ("session", &["units", "dsp"]),
@@ -19,6 +19,7 @@ const CORE: [(&str, &[&str]); 15] = [
     ("stems", &["units", "dsp", "session", "routing", "analysis", "engine"]),
     ("ducking", &["units", "dsp", "session", "routing", "analysis", "engine"]),
     ("parallel", &["units", "dsp", "session", "routing", "analysis", "engine"]),
+    ("sides", &["units", "dsp", "session", "analysis", "engine"]),
     ("levels", &["units", "dsp", "session", "edit", "checks", "analysis", "engine"]),
     ("tuning", &["units", "session", "midi", "analysis", "engine"]),
 ];

@@ -12,6 +12,7 @@ use lane_core::midi::TakeLine;
 use lane_core::parallel::{Comb, FoundBlend, PathReading, PathsAsked, PressGoal, PressSolved, ReturnBench};
 use lane_core::routing::{MonoPlaces, StripLatency};
 use lane_core::session::{LaneGrid, NameLine, Session, Timeline};
+use lane_core::sides::SideFigures;
 use lane_core::tuning::Tuning;
 use std::fs;
 use std::path::Path;
@@ -64,6 +65,7 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(Solved::export_all(&config))?;
     export(Comb::export_all(&config))?;
     export(Difference::export_all(&config))?;
+    export(SideFigures::export_all(&config))?;
     export(FoundBlend::export_all(&config))?;
     export(PathReading::export_all(&config))?;
     export(PathsAsked::export_all(&config))?;

@@ -189,6 +189,46 @@ impl LiveLoudness {
     }
 }
 
+/// Loudness over time of a stretch that goes round: what its beginning follows is its end.
+pub struct LoudnessTrack {
+    pieces: Pieces,
+    means: Vec<f64>,
+}
+
+impl LoudnessTrack {
+    /// A meter of sound at a rate in Hz.
+    pub fn new(sample_rate: u32) -> Self {
+        LoudnessTrack { pieces: Pieces::new(sample_rate), means: Vec::new() }
+    }
+
+    /// Takes the next frames. Memory grows by 10 values a second.
+    pub fn take(&mut self, frames: &[Frame]) {
+        let means = &mut self.means;
+        self.pieces.take(frames, |mean| means.push(mean));
+    }
+
+    /// Means over so many pieces, each ending where one of them ends.
+    fn means_over(&self, pieces: usize) -> impl Iterator<Item = f64> + '_ {
+        let count = self.means.len();
+        let over = pieces.min(count).max(1);
+        (0..count)
+            .map(move |at| (0..over).map(|back| self.means[(at + count - back) % count]).sum::<f64>() / over as f64)
+    }
+
+    /// Momentary loudness, over 0.4 s, in LUFS in steps of 0.1 s, negative infinity for silence; of more than `most` values
+    /// the means of as many that stand side by side.
+    pub fn momentary_lufs(&self, most: usize) -> Vec<f64> {
+        let means: Vec<f64> = self.means_over(BLOCK_PIECES).collect();
+        let of = means.len().div_ceil(most.max(1)).max(1);
+        means.chunks(of).map(|some| lufs(some.iter().sum::<f64>() / some.len() as f64)).collect()
+    }
+
+    /// The highest short-term loudness, over 3 s, in LUFS; over all of it where that is shorter.
+    pub fn highest_short_term_lufs(&self) -> f64 {
+        lufs(self.means_over(SHORT_PIECES).fold(0.0, f64::max))
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -8,7 +8,7 @@ mod spectrum;
 mod tempo;
 
 pub use guess::{BandShares, band_shares, guess_family};
-pub use loudness::{LiveLoudness, Loudness, LoudnessMeter};
+pub use loudness::{LiveLoudness, Loudness, LoudnessMeter, LoudnessTrack};
 pub use onsets::onsets;
 pub use pitch::{Pitch, settled_pitch};
 pub use spectrum::{BandMeter, Bands, Complex, Spectrum, Transform, bands_of};

@@ -75,7 +75,7 @@ const TO_HZ: f64 = 20_000.0;
 /// Frames of a window of a band meter.
 const WINDOW: usize = 16_384;
 
-/// A spectrum in bands of a twelfth of an octave.
+/// A spectrum in bands: of a twelfth of an octave, where nothing else is said.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 pub struct Bands {
@@ -140,7 +140,34 @@ impl BandMeter {
 
     /// The spectrum of all that was taken.
     pub fn read(&self) -> Bands {
-        bands(&self.power, f64::from(self.windows.max(1)), self.sample_rate)
+        let count = (PER_OCTAVE * libm::log2(TO_HZ / FROM_HZ)) as usize + 1;
+        let hz = (0..count).map(|n| FROM_HZ * libm::exp2(n as f64 / PER_OCTAVE)).collect();
+        self.bands(hz, PER_OCTAVE)
+    }
+
+    /// The same in whole octaves around 1 kHz, ten of them from 31.25 Hz to 16 kHz (IEC 61260-1, base 2).
+    pub fn octaves(&self) -> Bands {
+        self.bands((-5..=4).map(|n| 1000.0 * libm::exp2(f64::from(n))).collect(), 1.0)
+    }
+
+    fn bands(&self, hz: Vec<f64>, per_octave: f64) -> Bands {
+        let bin_hz = f64::from(self.sample_rate) / WINDOW as f64;
+        let power = &self.power;
+        // A Hann window keeps 3/8 of the power; bins below half the rate count twice.
+        let scale = 2.0 / (0.375 * (WINDOW * WINDOW) as f64 * f64::from(self.windows.max(1)));
+        let half = libm::exp2(0.5 / per_octave);
+        let db = hz
+            .iter()
+            .map(|middle| {
+                let (from, to) = (middle / half / bin_hz, middle * half / bin_hz);
+                // Bins belong to a band by the part of them that lies in it.
+                let (first, last) = ((from + 0.5) as usize, ((to + 0.5) as usize).min(power.len() - 1));
+                let part = |bin: usize| (to.min(bin as f64 + 0.5) - from.max(bin as f64 - 0.5)).clamp(0.0, 1.0);
+                let sum: f64 = (first..=last).map(|bin| part(bin) * power[bin]).sum();
+                gain_to_db(libm::sqrt(sum * scale)).max(-150.0)
+            })
+            .collect();
+        Bands { hz, db }
     }
 }
 
@@ -151,27 +178,6 @@ pub fn bands_of(frames: &[Frame], sample_rate: u32) -> Bands {
     meter.take(&vec![[0.0; 2]; WINDOW - newest.len()]);
     meter.take(newest);
     meter.read()
-}
-
-fn bands(power: &[f64], windows: f64, sample_rate: u32) -> Bands {
-    let bin_hz = f64::from(sample_rate) / WINDOW as f64;
-    // A Hann window keeps 3/8 of the power; bins below half the rate count twice.
-    let scale = 2.0 / (0.375 * (WINDOW * WINDOW) as f64 * windows);
-    let count = (PER_OCTAVE * libm::log2(TO_HZ / FROM_HZ)) as usize + 1;
-    let hz: Vec<f64> = (0..count).map(|n| FROM_HZ * libm::exp2(n as f64 / PER_OCTAVE)).collect();
-    let half = libm::exp2(0.5 / PER_OCTAVE);
-    let db = hz
-        .iter()
-        .map(|middle| {
-            let (from, to) = (middle / half / bin_hz, middle * half / bin_hz);
-            // Bins belong to a band by the part of them that lies in it.
-            let (first, last) = ((from + 0.5) as usize, ((to + 0.5) as usize).min(power.len() - 1));
-            let part = |bin: usize| (to.min(bin as f64 + 0.5) - from.max(bin as f64 - 0.5)).clamp(0.0, 1.0);
-            let sum: f64 = (first..=last).map(|bin| part(bin) * power[bin]).sum();
-            gain_to_db(libm::sqrt(sum * scale)).max(-150.0)
-        })
-        .collect();
-    Bands { hz, db }
 }
 
 #[cfg(test)]
@@ -197,6 +203,20 @@ mod tests {
         let both: Vec<f64> = spectrum.power_of_both(|n| frames[n]).collect();
         assert_eq!(both.len(), 121);
         assert!(both.iter().zip(left.iter().zip(&right)).all(|(b, (l, r))| (b - l - r).abs() < 1e-9));
+    }
+
+    #[test]
+    fn octaves_hold_what_lies_in_them() {
+        for (at, hz) in [(0, 31.25), (3, 250.0), (5, 1000.0), (8, 8000.0)] {
+            let mut meter = BandMeter::new(48_000);
+            let tone = |n: i32| [libm::sin(TAU * hz * f64::from(n) / 48_000.0); 2];
+            meter.take(&(0..100_000).map(tone).collect::<Vec<Frame>>());
+            let found = meter.octaves();
+            assert_eq!(found.hz.len(), 10);
+            assert!((found.hz[at] - hz).abs() < 1e-9);
+            assert!((found.db[at] + 3.01).abs() < 0.1, "{hz}: {}", found.db[at]);
+            assert!(found.db.iter().enumerate().all(|(n, db)| n == at || *db < -30.0), "{hz}: {:?}", found.db);
+        }
     }
 
     #[test]

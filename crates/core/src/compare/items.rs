@@ -134,6 +134,7 @@ pub(super) enum Item {
     MixBus,
     StemPlan,
     Dismissed,
+    References,
     Strip(StripId, Field),
     Processor(StripId, ProcessorId),
     /// The order of the processors that both have.
@@ -163,7 +164,9 @@ impl Item {
     pub fn kind(&self) -> DifferenceKind {
         match self {
             Item::Header | Item::Song | Item::Take(_) => DifferenceKind::Song,
-            Item::StemPlan | Item::Dismissed | Item::Order(_) | Item::SendOrder(_) => DifferenceKind::Rest,
+            Item::StemPlan | Item::Dismissed | Item::References | Item::Order(_) | Item::SendOrder(_) => {
+                DifferenceKind::Rest
+            }
             Item::MixBus | Item::Send(..) | Item::Strip(_, Field::Output | Field::Kind) => DifferenceKind::Routing,
             Item::Strip(..) => DifferenceKind::Levels,
             Item::Processor(..) | Item::ChainOrder(_) => DifferenceKind::Chain,
@@ -190,6 +193,7 @@ impl Item {
             | Item::MixBus
             | Item::StemPlan
             | Item::Dismissed
+            | Item::References
             | Item::Take(_)
             | Item::Order(_) => None,
         }
@@ -226,6 +230,7 @@ pub(super) fn items(now: &Session, then: &Session) -> Vec<Item> {
     when(now.mix_bus != then.mix_bus, Item::MixBus);
     when(now.stem_plan != then.stem_plan, Item::StemPlan);
     when(now.dismissed != then.dismissed, Item::Dismissed);
+    when(now.references != then.references, Item::References);
     strips(now, then, &mut found);
     voices(now, then, &mut found);
     let takes = |s: &Session| s.takes.iter().map(|t| t.id).collect::<Vec<_>>();

@@ -37,7 +37,7 @@ pub(super) fn with(now: &Session, then: &Session, items: &[&Item]) -> Session {
     for item in items {
         take(&mut s, now, then, item);
     }
-    let used: HashSet<_> = s.voices.iter().flat_map(|v| v.source.assets()).cloned().collect();
+    let used = s.named_assets();
     s.assets.retain(|a| used.contains(&a.id));
     s
 }
@@ -54,6 +54,7 @@ fn take(s: &mut Session, now: &Session, then: &Session, item: &Item) {
         Item::MixBus => s.mix_bus = then.mix_bus,
         Item::StemPlan => s.stem_plan = then.stem_plan.clone(),
         Item::Dismissed => s.dismissed = then.dismissed.clone(),
+        Item::References => s.references = then.references.clone(),
         Item::Song => {
             (s.patterns, s.sections) = (then.patterns.clone(), then.sections.clone());
             let known = |of: &Session, id: PatternId| of.pattern(id).is_some();

@@ -19,6 +19,19 @@ pub(super) fn words(item: &Item, now: &Session, then: &Session) -> [Vec<String>;
         }),
         Item::MixBus => one(&|s| format!("mix bus {}", name(s.mix_bus))),
         Item::StemPlan => [vec!["stem plan of now".into()], vec!["another stem plan".into()]],
+        Item::References => one(&|s| match s.references.as_slice() {
+            [] => "no reference".into(),
+            all => {
+                let names: Vec<String> = all
+                    .iter()
+                    .map(|r| {
+                        let way = if r.follows { format!("from bar {}", r.start_bar + 1) } else { "by itself".into() };
+                        format!("{} frames {} to {} {way}", r.name, r.from_frame, r.to_frame)
+                    })
+                    .collect();
+                format!("references: {}", names.join(", "))
+            }
+        }),
         Item::Dismissed => one(&|s| format!("{} checks out of sight", s.dismissed.len())),
         Item::Strip(id, field) => one(&|s| s.strip(*id).map_or_else(String::new, |x| value(x, *field, &name))),
         Item::Processor(id, p) => {

@@ -15,7 +15,9 @@ pub use kind::{Begin, Mix, Moment, Place, Starts};
 pub use kinds::{BandInfo, KindInfo, PointInfo, Response, Settings};
 pub use parts::between::TruePeak;
 pub use parts::biquad::{Runner, Section};
-pub use parts::{Choice, DelayLine, KeyFilter, Param, Ramp, Scale, Seam, Svf, TimeIn, bessel_i0, frames_of};
+pub use parts::{
+    Choice, DelayLine, KeyFilter, MovingDelay, Param, Ramp, Scale, Seam, Svf, TimeIn, bessel_i0, frames_of,
+};
 pub use processors::beat_shape::{self, BeatShape};
 pub use processors::clipper::Clipper;
 pub use processors::compressor::{self, Compressor};

@@ -100,12 +100,10 @@ impl Ducking {
             Focus::Beside(id) | Focus::Alone(id) => Some(id),
         };
         let mut engine = Engine::new(session, bank, BLOCK, Metering::Off);
-        engine.set_loop(Some(range));
         let length = (range.to - range.from).max(1);
         // Whole pieces, so that the first that is kept begins with the stretch.
         let ring = length.min(RING_S * u64::from(rate)) / PIECE as u64 * PIECE as u64;
-        engine.seek(range.to - ring);
-        engine.play();
+        engine.play_into(range, ring);
         let latencies = Latencies::new(session);
         let mut traces: Vec<Trace> = session
             .strips

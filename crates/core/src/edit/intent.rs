@@ -6,10 +6,12 @@ use super::{
 };
 use crate::dsp::Settings;
 use crate::session::{
-    AssetRef, Family, Header, Hit, Humanise, Key, Pattern, Processor, Section, StemPlan, StripSend, Swing, Take,
-    VoiceSource, limits,
+    AssetRef, Family, Header, Hit, Humanise, Key, Pattern, Processor, Reference, Section, StemPlan, StripSend, Swing,
+    Take, VoiceSource, limits,
 };
-use crate::units::{CheckKey, Name, PatternId, ProcessorId, SectionId, StripId, StripName, TakeId, VoiceId};
+use crate::units::{
+    CheckKey, Name, PatternId, ProcessorId, ReferenceId, SectionId, StripId, StripName, TakeId, VoiceId,
+};
 use serde::de::{SeqAccess, Visitor};
 use serde::{Deserialize, Deserializer, Serialize};
 use std::fmt;
@@ -426,6 +428,23 @@ pub enum Edit {
         key: CheckKey,
         /// Whether it is out of sight.
         dismissed: bool,
+    },
+    /// A recording that the mix is held against; it never reaches main or a stem.
+    AddReference {
+        /// What it is called.
+        name: Name,
+        /// Its sound, added where it is new.
+        asset: AssetRef,
+    },
+    /// Another name of a reference, other frames of it, or another way to go along; its sound stays.
+    SetReference {
+        /// As it is to be.
+        reference: Reference,
+    },
+    /// A reference is no longer held against.
+    RemoveReference {
+        /// Which.
+        reference: ReferenceId,
     },
     /// Lanes of another session or a template, with their chains, buses, returns and sends.
     InsertLanes {

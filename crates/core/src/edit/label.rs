@@ -222,6 +222,11 @@ impl Edit {
             Edit::SetStemPlan { .. } => "Stem plan".into(),
             Edit::DismissCheck { dismissed: true, .. } => "Put a check out of sight".into(),
             Edit::DismissCheck { dismissed: false, .. } => "Bring a check back".into(),
+            Edit::AddReference { name, .. } => format!("Reference {name}"),
+            Edit::SetReference { reference } => format!("Change reference {}", reference.name),
+            Edit::RemoveReference { reference } => {
+                format!("Remove reference {}", session.reference(*reference).map_or("", |r| &r.name))
+            }
             Edit::InsertLanes { insertion } => match insertion.voices.len() {
                 1 => "Insert a lane".into(),
                 n => format!("Insert {n} lanes"),

@@ -11,6 +11,7 @@ mod label;
 mod lanes;
 mod parts;
 mod placing;
+mod references;
 mod song;
 mod strips;
 mod taken;
@@ -86,6 +87,8 @@ pub enum Thing {
     Section,
     /// A MIDI take.
     Take,
+    /// A recording that the mix is held against.
+    Reference,
 }
 
 /// Something that an edit made.
@@ -109,6 +112,7 @@ fn made(s: &Session, from: u32) -> Vec<Made> {
         .chain(s.patterns.iter().map(|p| (Thing::Pattern, p.id.0)))
         .chain(s.sections.iter().map(|x| (Thing::Section, x.id.0)))
         .chain(s.takes.iter().map(|t| (Thing::Take, t.id.0)))
+        .chain(s.references.iter().map(|r| (Thing::Reference, r.id.0)))
         .filter(|(_, id)| *id >= from)
         .map(|(thing, id)| Made { thing, id })
         .collect();
@@ -229,6 +233,9 @@ fn change(s: &mut Session, edit: &Edit, size: &Size) -> Result<(), EditError> {
             }
             Ok(())
         }
+        Edit::AddReference { name, asset } => references::add(s, name, asset),
+        Edit::SetReference { reference } => references::set(s, reference),
+        Edit::RemoveReference { reference } => references::remove(s, *reference),
         Edit::InsertLanes { insertion } => insert::insert(s, insertion),
         Edit::Batch { edits } => edits.iter().try_for_each(|edit| {
             change(s, edit, size)?;
@@ -239,7 +246,7 @@ fn change(s: &mut Session, edit: &Edit, size: &Size) -> Result<(), EditError> {
 }
 
 fn drop_unused_assets(s: &mut Session) {
-    let used: std::collections::HashSet<_> = s.voices.iter().flat_map(|v| v.source.assets()).cloned().collect();
+    let used = s.named_assets();
     s.assets.retain(|a| used.contains(&a.id));
 }
 

@@ -6,10 +6,10 @@ use super::{
     Split, SplitTarget, StripChange, StripMap, TakeSound,
 };
 use crate::session::{
-    AssetRef, DocumentError, Key, Pattern, Processor, Section, StemChoice, StemPlan, StemRange, StripSend, VoiceSource,
-    at_most, limits,
+    AssetRef, DocumentError, Key, Pattern, Processor, Reference, Section, StemChoice, StemPlan, StemRange, StripSend,
+    VoiceSource, at_most, limits,
 };
-use crate::units::{CheckKey, PatternId, ProcessorId, SectionId, StripId, TakeId, VoiceId};
+use crate::units::{CheckKey, PatternId, ProcessorId, ReferenceId, SectionId, StripId, TakeId, VoiceId};
 use std::cell::Cell;
 
 /// A look at every id of a session that an edit names. What comes from another session or makes ids of its own has
@@ -27,7 +27,7 @@ macro_rules! ids {
         })*
     };
 }
-ids!(VoiceId, StripId, ProcessorId, PatternId, SectionId, TakeId);
+ids!(VoiceId, StripId, ProcessorId, PatternId, SectionId, TakeId, ReferenceId);
 
 impl<T: Ids> Ids for Vec<T> {
     fn each(&mut self, with: &mut impl FnMut(&mut u32)) {
@@ -268,6 +268,13 @@ impl Ids for Edit {
             // Its pieces are named as they were known to the server.
             Edit::TakeOver { name: _, taken: _ } => {}
             Edit::DismissCheck { key, dismissed: _ } => key.each(with),
+            Edit::AddReference { name: _, asset: _ } => {}
+            Edit::SetReference { reference } => {
+                let Reference { id, name: _, asset: _, follows: _, start_bar: _, from_frame: _, to_frame: _ } =
+                    reference;
+                id.each(with);
+            }
+            Edit::RemoveReference { reference } => reference.each(with),
             Edit::InsertLanes { insertion } => {
                 let Insertion { from: _, voices: _, map, pattern } = &mut **insertion;
                 for StripMap { from: _, to } in map {
@@ -302,9 +309,12 @@ impl Edit {
                     SplitTarget::Voice { voice: _ } => None,
                 })
                 .collect(),
+            Edit::AddReference { name: _, asset } => vec![asset],
             Edit::InsertLanes { insertion } => insertion.from.assets.iter_mut().map(|a| &mut **a).collect(),
             Edit::Batch { edits } => edits.iter_mut().flat_map(Edit::assets_mut).collect(),
             Edit::SetHeader { .. }
+            | Edit::SetReference { .. }
+            | Edit::RemoveReference { .. }
             | Edit::RemoveVoices { .. }
             | Edit::RenameVoice { .. }
             | Edit::SetFamily { .. }
@@ -390,6 +400,7 @@ impl Edit {
             VoiceSource::Empty | VoiceSource::Recording { asset: _, start_frame: _ } => Ok(()),
         };
         match self {
+            Edit::AddReference { .. } | Edit::SetReference { .. } | Edit::RemoveReference { .. } => Ok(()),
             Edit::AddVoices { voices, assets: brought } | Edit::AddTriggers { voices, assets: brought } => {
                 at_most("voices", voices.len(), limits::VOICES)?;
                 assets(brought.len())?;

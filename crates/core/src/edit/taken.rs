@@ -1,7 +1,9 @@
 //! What is taken over from another state of the same session: pieces by their ids, whatever else changed meanwhile.
 
 use super::EditError;
-use crate::session::{AssetRef, Header, KeptTake, Part, Pattern, Section, Session, Shared, StemPlan, Strip, Voice};
+use crate::session::{
+    AssetRef, Header, KeptTake, Part, Pattern, Reference, Section, Session, Shared, StemPlan, Strip, Voice,
+};
 use crate::units::{CheckKey, StripId};
 use serde::{Deserialize, Serialize};
 use std::collections::{HashMap, HashSet};
@@ -114,6 +116,8 @@ pub struct Taken {
     pub stem_plan: Option<StemPlan>,
     /// Checks out of sight.
     pub dismissed: Option<Vec<CheckKey>>,
+    /// Recordings that the mix is held against.
+    pub references: Option<Vec<Reference>>,
     /// Audio that is named, as far as it is new.
     #[cfg_attr(feature = "describe", ts(as = "Vec<AssetRef>"), schemars(with = "Vec<AssetRef>"))]
     pub assets: Vec<Shared<AssetRef>>,
@@ -140,6 +144,7 @@ impl Taken {
             mix_bus: (now.mix_bus != then.mix_bus).then_some(then.mix_bus),
             stem_plan: (now.stem_plan != then.stem_plan).then(|| then.stem_plan.clone()),
             dismissed: (now.dismissed != then.dismissed).then(|| then.dismissed.clone()),
+            references: (now.references != then.references).then(|| then.references.clone()),
             assets: then.assets.iter().filter(|a| !known.contains(&a.id)).cloned().collect(),
             voices: TakenPieces::between(&now.voices, &then.voices),
             strips: TakenPieces::between(&now.strips, &then.strips),
@@ -177,6 +182,9 @@ impl Taken {
         }
         if let Some(dismissed) = &self.dismissed {
             s.dismissed = dismissed.clone();
+        }
+        if let Some(references) = &self.references {
+            s.references = references.clone();
         }
         let used = s.largest_id().map_or(0, |id| id.saturating_add(1));
         s.next_id = s.next_id.max(used);

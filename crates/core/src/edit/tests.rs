@@ -4,7 +4,7 @@ use crate::session::{
     AssetRef, Family, Header, Hit, Key, Note, Pattern, Processor, Section, StemPlan, StripKind, StripSend, Take, Tap,
     VoiceSource,
 };
-use crate::units::{Name, PatternId, ProcessorId, SectionId, StripId, TakeId, VoiceId};
+use crate::units::{AssetId, Name, PatternId, ProcessorId, ReferenceId, SectionId, StripId, TakeId, VoiceId};
 use proptest::prelude::*;
 use rstest::rstest;
 
@@ -237,6 +237,17 @@ pub(crate) fn any_edit() -> impl Strategy<Value = Edit> {
         (prop::collection::vec(voice_id.clone(), 1..3), strip_id.clone())
             .prop_map(|(voices, channel)| Edit::ShareChannel { voices, channel }),
         prop::collection::vec(voice_id, 1..3).prop_map(|voices| Edit::OwnChannels { voices }),
+        (1u32..4000).prop_map(|frames| Edit::AddReference {
+            name: "Pier".into(),
+            asset: AssetRef {
+                id: AssetId(format!("{frames:064}")),
+                name: "pier.wav".into(),
+                channels: 2,
+                sample_rate: 48_000,
+                frames
+            }
+        }),
+        (5u32..30).prop_map(|id| Edit::RemoveReference { reference: ReferenceId(id) }),
         (0u32..9, 0u32..3).prop_map(|(bars, at)| Edit::AddSection {
             name: "B".into(),
             pattern: PatternId(3),

@@ -98,6 +98,15 @@ impl Compiler {
         &self.words
     }
 
+    /// The same for an engine that shares its shelf with the one that another compiler speaks to: audio has that one's
+    /// numbers.
+    pub fn changes_beside(&mut self, other: &mut Compiler, session: &Session) -> &[f64] {
+        std::mem::swap(&mut self.numbers, &mut other.numbers);
+        self.changes(session);
+        std::mem::swap(&mut self.numbers, &mut other.numbers);
+        &self.words
+    }
+
     /// One record.
     fn record(&mut self, record: Record, write: impl FnOnce(&mut Vec<f64>)) {
         let at = self.words.len();

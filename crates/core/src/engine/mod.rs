@@ -60,6 +60,51 @@ pub struct LoopRange {
     pub to: u64,
 }
 
+/// Where the song stands, and whether it runs.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Playhead {
+    /// Whether it runs.
+    pub playing: bool,
+    /// Frames from bar 1; at a loop's end its start is next.
+    pub position: u64,
+    /// What is repeated.
+    pub looping: Option<LoopRange>,
+}
+
+impl Playhead {
+    /// Lets frames pass.
+    pub fn pass(&mut self, frames: usize) {
+        if self.playing
+            && let Some((at, count)) = self.stretches(frames).last()
+        {
+            self.position = at + count as u64;
+        }
+    }
+
+    /// What of the song the next frames are: where each stretch begins, and how long it is. Fit for the audio thread.
+    pub fn stretches(self, frames: usize) -> impl Iterator<Item = (u64, usize)> {
+        let (mut at, mut left) = (self.position, frames);
+        std::iter::from_fn(move || {
+            if left == 0 {
+                return None;
+            }
+            let mut count = left;
+            if let Some(range) = self.looping {
+                if at == range.to {
+                    at = range.from;
+                }
+                if at < range.to {
+                    count = count.min((range.to - at) as usize);
+                }
+            }
+            let stretch = (at, count);
+            at += count as u64;
+            left -= count;
+            Some(stretch)
+        })
+    }
+}
+
 /// A point along a strip where its sound can be heard.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
@@ -288,13 +333,41 @@ impl Engine {
         }
     }
 
-    /// Goes on as another engine was asked to: where it stands, in its loop, playing or not, with what is listened to and
-    /// what is passed by. Allocates where something is passed by.
-    pub fn go_on_like(&mut self, other: &Engine) {
+    /// Stands where another engine stands in the song, in its loop, playing or not: both go on alike from there, as long as
+    /// they are asked the same. Fit for the audio thread before anything sounds.
+    pub fn keep_step_with(&mut self, other: &Engine) {
         self.playing = other.playing;
         self.position = other.position;
         self.looping = other.looping;
         self.hits_until = other.hits_until;
+    }
+
+    /// Has the audio of another engine, under the same numbers. Allocates.
+    pub fn share_shelf(&mut self, other: &Engine) {
+        self.shelf.clone_from(&other.shelf);
+    }
+
+    /// Lets go of the audio of a number.
+    pub fn unshelve(&mut self, number: usize) {
+        if let Some(place) = self.shelf.get_mut(number) {
+            *place = None;
+        }
+    }
+
+    /// The audio of a number, where it is there.
+    pub fn shelved(&self, number: usize) -> Option<&Arc<Audio>> {
+        self.shelf.get(number)?.as_ref()
+    }
+
+    /// Where the song stands before the next frame.
+    pub fn playhead(&self) -> Playhead {
+        Playhead { playing: self.playing, position: self.position, looping: self.looping }
+    }
+
+    /// Goes on as another engine was asked to: where it stands, in its loop, playing or not, with what is listened to and
+    /// what is passed by. Allocates where something is passed by.
+    pub fn go_on_like(&mut self, other: &Engine) {
+        self.keep_step_with(other);
         self.listen(other.listening);
         self.bypass.clone_from(&other.bypass);
         self.monitor = other.monitor.clone();
@@ -331,6 +404,15 @@ impl Engine {
     /// Repeats a range; an empty one is ignored. A position behind its end goes on without repeating.
     pub fn set_loop(&mut self, range: Option<LoopRange>) {
         self.looping = range.filter(|r| r.to > r.from);
+    }
+
+    /// Plays into a loop from so many frames before its end on, so that all rings as it will once the loop begins.
+    ///
+    /// * `ring` – at most the length of the loop.
+    pub fn play_into(&mut self, range: LoopRange, ring: u64) {
+        self.set_loop(Some(range));
+        self.seek(range.to.saturating_sub(ring));
+        self.play();
     }
 
     /// Hits at and after this frame are not played any more, while what sounds rings on.
@@ -544,6 +626,11 @@ impl Engine {
     pub fn tap_latency(&self, strip: StripId, tap: Tap) -> u64 {
         let found = self.strips.iter().find(|s| s.id == strip);
         found.map_or(0, |s| if tap == Tap::Dry { s.arrives } else { s.leaves }) as u64
+    }
+
+    /// Frames after a hit at which it comes out of main.
+    pub fn main_latency(&self) -> usize {
+        self.strips.last().map_or(0, |main| main.leaves)
     }
 
     /// Frames after a hit at which it has arrived everywhere.

@@ -176,11 +176,9 @@ impl Measuring {
     pub fn new(session: &Session, bank: &AssetBank, range: LoopRange) -> Self {
         let rate = session.header.sample_rate;
         let mut engine = Engine::new(session, bank, BLOCK, Metering::Off);
-        engine.set_loop(Some(range));
         let length = (range.to - range.from).max(1);
         let ring = length.min(RING_S * u64::from(rate));
-        engine.seek(range.to - ring);
-        engine.play();
+        engine.play_into(range, ring);
         let strips: Vec<(StripId, StripMeter)> = engine
             .meter_layout()
             .into_iter()

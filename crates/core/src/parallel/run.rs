@@ -190,9 +190,7 @@ impl Paths {
             Some(Focus { path, fader_db: session.strip(path)?.fader_db, blends, behind, press })
         });
         let mut engine = Engine::new(&played, bank, BLOCK, Metering::Off);
-        engine.set_loop(Some(range));
-        engine.seek(range.to - before as u64);
-        engine.play();
+        engine.play_into(range, before as u64);
         let whole = recordings.until();
         let block = vec![[0.0; 2]; BLOCK];
         Paths {

@@ -69,6 +69,10 @@ limits! {
         TAKE_TRACKS: usize = 1024;
         /// Checks out of sight.
         DISMISSED: usize = 1000;
+        /// Recordings that a mix is held against.
+        REFERENCES: usize = 16;
+        /// Bar of the song that a reference begins at.
+        REFERENCE_BAR: u32 = 65_535;
         /// Pieces of audio that a session names.
         ASSETS: usize = 4096;
         /// Edits in one.

@@ -6,6 +6,7 @@ mod fault;
 pub mod limits;
 mod patch;
 mod pattern;
+mod reference;
 mod role;
 mod settle;
 mod shared;
@@ -27,6 +28,7 @@ pub use fault::DocumentError;
 pub(crate) use fault::{at_most, in_range};
 pub use patch::{Change, Patch, PatchError};
 pub use pattern::{Hit, Humanise, Part, Pattern, Section};
+pub use reference::Reference;
 pub use role::Role;
 pub use shared::Shared;
 pub use size::Size;
@@ -42,9 +44,11 @@ pub use voice::{Decay, FadeIn, Hold, Layer, PitchSweep, Voice, VoiceSource};
 
 use crate::dsp::Place;
 use crate::units::{
-    AssetId, CheckKey, IdSet, KeyName, PatternId, SectionId, StripId, TICKS_PER_QUARTER, TakeId, Title, VoiceId,
+    AssetId, CheckKey, IdSet, KeyName, PatternId, ReferenceId, SectionId, StripId, TICKS_PER_QUARTER, TakeId, Title,
+    VoiceId,
 };
 use serde::{Deserialize, Serialize};
+use std::collections::HashSet;
 
 /// The schema version that this code reads and writes.
 pub const SCHEMA: u32 = 4;
@@ -118,6 +122,9 @@ pub struct Session {
     pub stem_plan: StemPlan,
     /// Keys of checks that a person does not want to see.
     pub dismissed: Vec<CheckKey>,
+    /// Recordings that the mix is held against.
+    #[serde(default)]
+    pub references: Vec<Reference>,
 }
 
 /// What documents of earlier versions have for a mix bus, until they are settled.
@@ -155,6 +162,7 @@ impl Session {
             sections: vec![Section { id: section, name: "A".into(), pattern, bars: 4 }.into()],
             stem_plan: StemPlan::default(),
             dismissed: Vec::new(),
+            references: Vec::new(),
         }
     }
 
@@ -194,6 +202,25 @@ impl Session {
     /// What a voice plays in a pattern, if anything.
     pub fn part(&self, pattern: PatternId, voice: VoiceId) -> Option<&Part> {
         Shared::values(&self.parts).find(|p| p.pattern == pattern && p.voice == voice)
+    }
+
+    /// A recording that the mix is held against.
+    pub fn reference(&self, id: ReferenceId) -> Option<&Reference> {
+        self.references.iter().find(|r| r.id == id)
+    }
+
+    /// The audio that something in it names.
+    pub fn named_assets(&self) -> HashSet<AssetId> {
+        let voices = self.voices.iter().flat_map(|v| v.source.assets());
+        voices.chain(self.references.iter().map(|r| &r.asset)).cloned().collect()
+    }
+
+    /// The session with every processor switched off.
+    pub fn without_processors(&self) -> Session {
+        let mut without = self.clone();
+        let chains = without.strips.iter_mut().filter(|s| s.chain.iter().any(|p| p.on));
+        chains.flat_map(|s| s.chain.iter_mut()).for_each(|p| p.on = false);
+        without
     }
 
     /// A kept take by its id.

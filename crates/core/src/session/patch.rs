@@ -1,6 +1,6 @@
 //! What changed between two documents, whole entity by whole entity: small to send, and exact both ways.
 
-use super::{AssetRef, Header, KeptTake, Part, Pattern, Section, Session, Shared, StemPlan, Strip, Voice};
+use super::{AssetRef, Header, KeptTake, Part, Pattern, Reference, Section, Session, Shared, StemPlan, Strip, Voice};
 use crate::units::{CheckKey, StripId};
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -136,6 +136,9 @@ pub struct Patch {
     /// Checks out of sight.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub dismissed: Option<Vec<CheckKey>>,
+    /// Recordings that the mix is held against.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub references: Option<Vec<Reference>>,
 }
 
 impl Patch {
@@ -154,6 +157,7 @@ impl Patch {
             sections: Change::between(&old.sections, &new.sections, |x| x.id),
             stem_plan: (old.stem_plan != new.stem_plan).then(|| new.stem_plan.clone()),
             dismissed: (old.dismissed != new.dismissed).then(|| new.dismissed.clone()),
+            references: (old.references != new.references).then(|| new.references.clone()),
         }
     }
 
@@ -207,6 +211,9 @@ impl Patch {
         }
         if let Some(dismissed) = &self.dismissed {
             next.dismissed = dismissed.clone();
+        }
+        if let Some(references) = &self.references {
+            next.references = references.clone();
         }
         *session = next;
         Ok(())

@@ -39,6 +39,7 @@ impl Session {
         let strips = self.strips.iter().flat_map(|s| s.chain.iter().map(|p| p.id.0).chain([s.id.0]));
         let voices = self.voices.iter().map(|v| v.id.0);
         let song = self.patterns.iter().map(|p| p.id.0).chain(self.sections.iter().map(|s| s.id.0));
-        strips.chain(voices).chain(song).chain(self.takes.iter().map(|t| t.id.0)).max()
+        let takes = self.takes.iter().map(|t| t.id.0);
+        strips.chain(voices).chain(song).chain(takes).chain(self.references.iter().map(|r| r.id.0)).max()
     }
 }

@@ -6,7 +6,7 @@ use super::{DocumentError, Session, StripKind, limits};
 /// What of a document is bounded. A document that was larger before a bound was set stays as it is, and may shrink.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Size {
-    counts: [(&'static str, usize, usize); 12],
+    counts: [(&'static str, usize, usize); 13],
     song_seconds: f64,
     /// The longest pattern: its place, and how long it is.
     longest_pattern: (usize, f64),
@@ -38,6 +38,7 @@ impl Size {
                 ),
                 ("pieces of audio", s.assets.len(), limits::ASSETS),
                 ("checks out of sight", s.dismissed.len(), limits::DISMISSED),
+                ("references", s.references.len(), limits::REFERENCES),
             ],
             song_seconds: seconds(s.sections.iter().map(|x| u64::from(x.bars)).sum()),
             longest_pattern: longest.map_or((0, 0.0), |(at, p)| (at, seconds(u64::from(p.bars)))),

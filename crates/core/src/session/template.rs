@@ -19,10 +19,11 @@ pub struct TemplateKeeps {
 }
 
 impl Session {
-    /// This session as a template. Solos and dismissed checks are of the moment and never kept.
+    /// This session as a template. Solos, dismissed checks and references are of the moment and never kept.
     pub fn as_template(&self, keeps: TemplateKeeps) -> Session {
         let mut made = self.clone();
         made.dismissed.clear();
+        made.references.clear();
         if !keeps.audio {
             made.assets.clear();
             made.voices.iter_mut().for_each(|v| v.source = VoiceSource::Empty);

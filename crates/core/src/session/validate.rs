@@ -2,7 +2,8 @@
 
 use super::fault::{DocumentError, at_most, in_range};
 use super::{
-    AssetRef, Hold, Key, Layer, Part, Pattern, Processor, Session, Strip, StripKind, Voice, VoiceSource, limits,
+    AssetRef, Hold, Key, Layer, Part, Pattern, Processor, Reference, Session, Strip, StripKind, Voice, VoiceSource,
+    limits,
 };
 use crate::units::{AssetId, IdMap, IdSet, PatternId, SAMPLE_RATES, StripId, VoiceId};
 use std::collections::HashMap;
@@ -61,6 +62,7 @@ impl Session {
             voice.sound(|voice| validate_voice(voice).map(|()| 0))?;
             validate_cuts(voice, &index)?;
         }
+        self.references.iter().try_for_each(|reference| validate_reference(reference, &index))?;
         self.validate_song(&index)
     }
 
@@ -80,6 +82,7 @@ impl Session {
         unique("a pattern's id", self.patterns.iter().map(|p| p.id))?;
         unique("a section's id", self.sections.iter().map(|s| s.id))?;
         unique("a take's id", self.takes.iter().map(|t| t.id))?;
+        unique("a reference's id", self.references.iter().map(|r| r.id))?;
         unique("a part", self.parts.iter().map(|p| (p.pattern, p.voice)))?;
         if self.patterns.is_empty() || self.sections.is_empty() {
             return Err(DocumentError::NoSong);
@@ -108,6 +111,11 @@ impl Session {
             if leader.follows.is_some() || leader.id == voice.id {
                 let (voice, leader) = (voice.name.to_string(), leader.name.to_string());
                 return Err(DocumentError::Follow { voice, leader });
+            }
+        }
+        for reference in &self.references {
+            if !index.assets.contains_key(&reference.asset) {
+                return Err(missing(&*reference.name, format!("audio {}", reference.asset.0)));
             }
         }
         let pattern = |what: &dyn Fn() -> String, id: PatternId| match index.patterns.contains_key(&id) {
@@ -312,6 +320,16 @@ fn validate_layer(voice: &Voice, layer: &Layer) -> Result<(), DocumentError> {
 }
 
 /// Checks that layers play what is in their samples.
+fn validate_reference(reference: &Reference, index: &Index) -> Result<(), DocumentError> {
+    let of = |what: &'static str| move || format!("{what} of {}", reference.name);
+    let frames = index.assets.get(&reference.asset).map_or(0, |a| a.frames);
+    let bars = f64::from(limits::REFERENCE_BAR);
+    in_range(of("the bar"), f64::from(reference.start_bar), (0.0, bars), "bars")?;
+    in_range(of("the end"), f64::from(reference.to_frame), (1.0, f64::from(frames)), "frames")?;
+    let last = f64::from(reference.to_frame) - 1.0;
+    in_range(of("the start"), f64::from(reference.from_frame), (0.0, last), "frames")
+}
+
 fn validate_cuts(voice: &Voice, index: &Index) -> Result<(), DocumentError> {
     let VoiceSource::OneShot { layers, .. } = &voice.source else { return Ok(()) };
     for layer in layers {

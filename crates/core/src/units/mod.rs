@@ -58,6 +58,10 @@ id!(
     /// A MIDI take that a session keeps.
     TakeId
 );
+id!(
+    /// A recording that a session is held against.
+    ReferenceId
+);
 
 /// The content address of one piece of audio: lower-case hexadecimal SHA-256.
 #[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]

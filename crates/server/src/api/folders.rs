@@ -10,13 +10,19 @@ use crate::state::App;
 use actix_web::{HttpResponse, get, post, web};
 use lane_core::session::{AssetRef, Audio, AudioError, Session};
 use lane_core::stems::labels::safe;
+use lane_core::units::AssetId;
 use lane_files::FileError;
 use lane_files::asset::pcm_samples;
-use lane_files::folder::{FolderSession, ZipFolder, ZipSource, read_pcm, read_session, write_folder};
-use lane_store::{Store, StoreError};
+use lane_files::folder::{
+    FolderSession, FolderWriter, SnapshotCard, ZipFolder, ZipSource, read_pcm, read_session, read_snapshot,
+    read_snapshots, write_audio, write_folder, write_snapshot, write_snapshots,
+};
+use lane_store::{NewSnapshot, PackedSession, SnapshotInfo, Store, StoreError};
+use std::collections::HashSet;
 use std::fs::File;
 use std::io::Write;
 use std::sync::Arc;
+use time::OffsetDateTime;
 use tokio::runtime::Handle;
 use tokio::sync::mpsc;
 use uuid::Uuid;
@@ -61,20 +67,54 @@ pub fn stream_audio(
     Ok(())
 }
 
-/// A session with its audio and MIDI, as a ZIP file.
+/// Writes the snapshots of a session into its folder, with the audio that they need beside its own.
+fn write_kept(
+    (session, kept): (Uuid, &[SnapshotInfo]),
+    now: &Session,
+    stored: impl Fn(Uuid, Uuid) -> Result<Session, StoreError>,
+    mut audio: impl FnMut(&AssetRef, &mut dyn Write) -> Result<(), FileError>,
+    to: &mut dyn FolderWriter,
+) -> Result<(), FileError> {
+    let mut written: HashSet<_> = now.assets.iter().map(|a| a.id.clone()).collect();
+    let mut cards = Vec::new();
+    for info in kept {
+        // One that was removed meanwhile is left out.
+        let document = match stored(session, info.id) {
+            Err(StoreError::NotFound { .. }) => continue,
+            other => other.map_err(|e| FileError::Folder { path: info.name.to_string(), reason: e.to_string() })?,
+        };
+        write_snapshot(cards.len(), &document, to)?;
+        for asset in document.assets.iter().filter(|a| written.insert(a.id.clone())) {
+            write_audio(asset, &mut audio, to)?;
+        }
+        cards.push(SnapshotCard {
+            name: info.name.clone(),
+            by_hand: info.by_hand,
+            taken_at: info.taken_at.unix_timestamp(),
+            figures: serde_json::to_value(info.figures).unwrap_or_default(),
+        });
+    }
+    if cards.is_empty() { Ok(()) } else { write_snapshots(&cards, to) }
+}
+
+/// A session with its snapshots, audio and MIDI, as a ZIP file.
 #[utoipa::path(get, path = "/api/sessions/{id}/folder", responses((status = 200, content_type = "application/zip"), (status = 404, body = Problem)))]
 #[get("/api/sessions/{id}/folder")]
 pub async fn export(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
     let session = document(&app, account.id(), *id).await?;
+    let kept = app.store.snapshots(account.id(), *id).await?;
     let name = format!("{}.zip", safe(&session.header.title));
     let (sender, receiver) = mpsc::channel(4);
-    let (store, account, runtime) = (app.store.clone(), account.id(), Handle::current());
+    let (store, account, runtime, id) = (app.store.clone(), account.id(), Handle::current(), *id);
     tokio::task::spawn_blocking(move || {
         let failed = sender.clone();
         let mut zip = ZipFolder::new(PieceWriter::new(sender));
         let audio = |a: &AssetRef, to: &mut dyn Write| stream_audio(&store, account, a, &runtime, to);
-        let written =
-            write_folder(&session, audio, &mut zip).and_then(|()| zip.finish()).and_then(|mut out| Ok(out.flush()?));
+        let stored = |session: Uuid, id: Uuid| runtime.block_on(store.snapshot(account, session, id))?.read();
+        let written = write_folder(&session, audio, &mut zip)
+            .and_then(|()| write_kept((id, &kept), &session, stored, audio, &mut zip))
+            .and_then(|()| zip.finish())
+            .and_then(|mut out| Ok(out.flush()?));
         if let Err(error) = written {
             tracing::warn!(%error, "a session folder was not written to its end");
             let _ = failed.blocking_send(Err(std::io::Error::other(error)));
@@ -96,13 +136,13 @@ pub async fn read_zip(app: &App, file: File) -> Result<(ZipSource<File>, FolderS
     Ok(read.await??)
 }
 
-/// Keeps the audio of a folder's session for an account, one piece after the other.
+/// Keeps the audio of a folder's session for an account, one piece after the other; gives the folder back.
 pub async fn keep_folder_audio(
     app: &App,
     account: Uuid,
     mut zip: ZipSource<File>,
     session: &Session,
-) -> Result<(), Problem> {
+) -> Result<ZipSource<File>, Problem> {
     room_for(app, account, session.audio_bytes()).await?;
     for asset in session.assets.clone() {
         let wanted = asset.clone();
@@ -114,7 +154,46 @@ pub async fn keep_folder_audio(
         zip = back;
         app.store.put_asset(account, &asset, pcm?).await?;
     }
-    Ok(())
+    Ok(zip)
+}
+
+/// Keeps one snapshot of a folder, with the audio that is not kept yet.
+async fn keep_snapshot(
+    app: &App,
+    (account, id): (Uuid, Uuid),
+    zip: ZipSource<File>,
+    (place, card): (usize, &SnapshotCard),
+    (rate, kept): (u32, &mut HashSet<AssetId>),
+) -> Result<(ZipSource<File>, Option<Problem>), Problem> {
+    let read = app.edits.run(move || {
+        let mut zip = zip;
+        let read = read_snapshot(&mut zip, place).and_then(|session| {
+            let packed = PackedSession::of(&session)
+                .map_err(|e| FileError::Folder { path: format!("snapshot {place}"), reason: e.to_string() })?;
+            Ok((session, packed))
+        });
+        (zip, read)
+    });
+    let (zip, read) = read.await?;
+    let (mut session, packed) = match read {
+        Ok((session, _)) if session.header.sample_rate != rate => {
+            return Ok((zip, Some(Problem::unprocessable("it has another sample rate than the session"))));
+        }
+        Ok(read) => read,
+        Err(error) => return Ok((zip, Some(error.into()))),
+    };
+    session.assets.retain(|a| !kept.contains(&a.id));
+    let zip = keep_folder_audio(app, account, zip, &session).await?;
+    kept.extend(session.assets.iter().map(|a| a.id.clone()));
+    let new = NewSnapshot {
+        name: &card.name,
+        by_hand: card.by_hand,
+        taken_at: OffsetDateTime::from_unix_timestamp(card.taken_at).ok(),
+        figures: serde_json::from_value(card.figures.clone()).unwrap_or_default(),
+        document: &packed,
+    };
+    app.store.add_snapshot(account, id, &new).await?;
+    Ok((zip, None))
 }
 
 /// Makes a session of a session folder in a ZIP file.
@@ -122,8 +201,32 @@ pub async fn keep_folder_audio(
 #[post("/api/session-folders")]
 pub async fn import(app: web::Data<App>, account: SignedIn, body: web::Payload) -> Result<web::Json<Created>, Problem> {
     let file = spool(body, app.upload_bytes).await?;
-    let (zip, FolderSession { session, remarks }) = read_zip(&app, file).await?;
-    keep_folder_audio(&app, account.id(), zip, &session).await?;
+    let (zip, FolderSession { session, mut remarks }) = read_zip(&app, file).await?;
+    let mut zip = keep_folder_audio(&app, account.id(), zip, &session).await?;
     let id = app.store.add_session(account.id(), &session).await?;
+    let listed = app.sounds.run(move || {
+        let cards = read_snapshots(&mut zip);
+        (zip, cards)
+    });
+    let (mut zip, cards) = listed.await?;
+    let cards = cards.unwrap_or_else(|error| {
+        remarks.push(format!("Its snapshots were left out: {error}."));
+        Vec::new()
+    });
+    let mut kept: HashSet<AssetId> = session.assets.iter().map(|a| a.id.clone()).collect();
+    for (place, card) in cards.iter().enumerate() {
+        let of = (session.header.sample_rate, &mut kept);
+        // The session is there; a snapshot that is not is told.
+        match keep_snapshot(&app, (account.id(), id), zip, (place, card), of).await {
+            Ok((back, problem)) => {
+                zip = back;
+                remarks.extend(problem.map(|p| format!("The snapshot {} was left out: {p}", card.name)));
+            }
+            Err(problem) => {
+                remarks.push(format!("The snapshot {} and those behind it were left out: {problem}", card.name));
+                break;
+            }
+        }
+    }
     Ok(web::Json(Created { id, remarks }))
 }

@@ -34,7 +34,9 @@ pub async fn take(
     let NewSnapshot { name, by_hand, figures } = body.into_inner();
     let session = document(&app, account.id(), *id).await?;
     let packed = app.edits.run(move || PackedSession::of(&session)).await??;
-    let made = app.store.add_snapshot(account.id(), *id, &name, by_hand, figures.into(), &packed).await?;
+    let new =
+        lane_store::NewSnapshot { name: &name, by_hand, taken_at: None, figures: figures.into(), document: &packed };
+    let made = app.store.add_snapshot(account.id(), *id, &new).await?;
     Ok(web::Json(Created::new(made)))
 }
 

@@ -526,14 +526,16 @@ pub struct PresetChange {
 #[serde(default)]
 pub struct SnapshotFigures {
     pub lufs: Option<f64>,
+    /// The highest of the loop.
+    pub short_term_lufs: Option<f64>,
     pub true_peak_dbtp: Option<f64>,
     pub crest_db: Option<f64>,
 }
 
 impl From<SnapshotFigures> for lane_store::SnapshotFigures {
     fn from(f: SnapshotFigures) -> Self {
-        let SnapshotFigures { lufs, true_peak_dbtp, crest_db } = f;
-        lane_store::SnapshotFigures { lufs, true_peak_dbtp, crest_db }
+        let SnapshotFigures { lufs, short_term_lufs, true_peak_dbtp, crest_db } = f;
+        lane_store::SnapshotFigures { lufs, short_term_lufs, true_peak_dbtp, crest_db }
     }
 }
 
@@ -558,8 +560,8 @@ pub struct SnapshotLine {
 impl From<SnapshotInfo> for SnapshotLine {
     fn from(s: SnapshotInfo) -> Self {
         let SnapshotInfo { id, name, by_hand, taken_at, figures, bytes } = s;
-        let lane_store::SnapshotFigures { lufs, true_peak_dbtp, crest_db } = figures;
-        let figures = SnapshotFigures { lufs, true_peak_dbtp, crest_db };
+        let lane_store::SnapshotFigures { lufs, short_term_lufs, true_peak_dbtp, crest_db } = figures;
+        let figures = SnapshotFigures { lufs, short_term_lufs, true_peak_dbtp, crest_db };
         SnapshotLine { id, name, by_hand, taken_at, figures, bytes }
     }
 }

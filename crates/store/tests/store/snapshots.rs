@@ -4,18 +4,24 @@ use crate::common::{account, document, edit, fader, session, store, voice};
 use lane_core::edit::{Edit, NewVoice, apply};
 use lane_core::session::{AssetRef, Family, Hit, Hold, Layer, Session, VoiceSource};
 use lane_core::units::{AssetId, Name};
-use lane_store::{PackedSession, SnapshotFigures, SnapshotInfo, Store, StoreError};
+use lane_store::{NewSnapshot, PackedSession, SnapshotFigures, SnapshotInfo, Store, StoreError};
 use sqlx::PgPool;
 use std::io::Cursor;
 use std::time::Duration;
 use uuid::Uuid;
 
-const NONE: SnapshotFigures = SnapshotFigures { lufs: None, true_peak_dbtp: None, crest_db: None };
+const NONE: SnapshotFigures =
+    SnapshotFigures { lufs: None, short_term_lufs: None, true_peak_dbtp: None, crest_db: None };
+
+fn by_hand<'a>(name: &'a Name, document: &'a PackedSession) -> NewSnapshot<'a> {
+    NewSnapshot { name, by_hand: true, taken_at: None, figures: NONE, document }
+}
 
 async fn take(store: &Store, owner: Uuid, id: Uuid, name: &str, by_hand: bool) -> Result<Uuid, StoreError> {
     let document = store.session(owner, id).await?.read()?.session;
     let packed = PackedSession::of(&document)?;
-    store.add_snapshot(owner, id, &Name::new(name).unwrap(), by_hand, NONE, &packed).await
+    let name = Name::new(name).unwrap();
+    store.add_snapshot(owner, id, &NewSnapshot { by_hand, ..self::by_hand(&name, &packed) }).await
 }
 
 async fn names(store: &Store, owner: Uuid, id: Uuid) -> Vec<String> {
@@ -31,7 +37,9 @@ async fn a_snapshot_keeps_the_session_as_it_was_and_belongs_to_its_owner(pool: P
     let before = document(&store, &anna, id).await;
     let figures = SnapshotFigures { lufs: Some(-17.2), true_peak_dbtp: Some(-5.1), ..NONE };
     let packed = PackedSession::of(&before).unwrap();
-    let made = store.add_snapshot(anna.id, id, &"Before".into(), true, figures, &packed).await.unwrap();
+    let name = "Before".into();
+    let new = NewSnapshot { figures, ..by_hand(&name, &packed) };
+    let made = store.add_snapshot(anna.id, id, &new).await.unwrap();
     edit(&store, anna.id, id, &fader(before.voices[0].channel, -9.0)).await.unwrap();
     assert_ne!(document(&store, &anna, id).await, before);
     assert_eq!(store.snapshot(anna.id, id, made).await.unwrap().read().unwrap(), before);
@@ -96,7 +104,7 @@ async fn a_hundred_snapshots_of_a_hundred_lanes_are_small(pool: PgPool) {
     assert!(packed.bytes() < 20 << 10, "{} bytes", packed.bytes());
     for n in 0..100 {
         let name = Name::new(&format!("State {n}")).unwrap();
-        store.add_snapshot(owner.id, id, &name, true, NONE, &packed).await.unwrap();
+        store.add_snapshot(owner.id, id, &by_hand(&name, &packed)).await.unwrap();
     }
     let list = store.snapshots(owner.id, id).await.unwrap();
     assert_eq!((list.len(), list[0].name.as_str()), (100, "State 99"));
@@ -156,7 +164,7 @@ async fn audio_that_a_snapshot_needs_is_not_swept(pool: PgPool) {
     apply(&mut session, &Edit::AddVoices { voices: vec![voice], assets: vec![asset.clone()] }).unwrap();
     let id = store.add_session(owner.id, &Session::new("Other", 48_000)).await.unwrap();
     let packed = PackedSession::of(&session).unwrap();
-    let made = store.add_snapshot(owner.id, id, &"Then".into(), true, NONE, &packed).await.unwrap();
+    let made = store.add_snapshot(owner.id, id, &by_hand(&"Then".into(), &packed)).await.unwrap();
     let swept = store.sweep(owner.id, Duration::ZERO).await.unwrap();
     assert_eq!((swept.disowned, swept.removed), (0, 0));
     store.remove_snapshot(owner.id, id, made).await.unwrap();

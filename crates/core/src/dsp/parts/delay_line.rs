@@ -163,6 +163,11 @@ impl MovingDelay {
         }
     }
 
+    /// Whether what it gives is not what it takes.
+    pub fn waits(&self) -> bool {
+        self.delay > 0 || self.left > 0
+    }
+
     /// Whether it stands still and remembers silence alone.
     pub fn rests(&self) -> bool {
         self.left == 0 && self.quiet > self.line.room()
