@@ -11,7 +11,7 @@
   import NameField from '$lib/ui/NameField.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';
   import { DropdownMenu } from 'bits-ui';
-  import Without from '$lib/ui/Without.svelte';
+  import SideSwitch from './SideSwitch.svelte';
   import Heard from './Heard.svelte';
   import Walked from './Walked.svelte';
   import Ruler from './Ruler.svelte';
@@ -19,7 +19,7 @@
 
   let { ontoggle, onshortcuts }: { ontoggle: () => void; onshortcuts: () => void } = $props();
   let templating = $state(false);
-  const { session, player, board } = desktop();
+  const { session, player, board, sides } = desktop();
   const header = $derived(session.header);
 
   const positionText = $derived.by(() => {
@@ -116,33 +116,40 @@
     </div>
   </div>
   <Ruler />
-  <div class="w-(--main-meter) shrink-0" aria-label="Main level">
-    <div class="flex justify-between text-[12px]">
-      <span class="text-second">Main</span>
-      {#if Number.isFinite(room)}
-        <span
-          class={room >= 0 ? 'text-good' : 'text-wrong'}
-          title="To the target of the sum, {target.toFixed(1)} dBTP"
-          >{Math.abs(room).toFixed(1)} dB {room >= 0 ? 'room' : `over ${target.toFixed(1)} dBTP`}</span
-        >
-      {/if}
-    </div>
-    <MeterSurface meters={player.meters}>
-      {#each [0, 1] as const as side (side)}
-        <LevelBar read={bars(side)} color="var(--ink)" class="h-[9px] w-full" />
-      {/each}
-    </MeterSurface>
-    <p class="figures mt-[2px] flex justify-between text-[11px]! tracking-[-0.02em] whitespace-nowrap">
-      <span data-testid="main-figures">{figure(dbOf(level.truePeak))} dBTP {figure(level.lufs)} LUFS-S</span>
-      <button
-        class="hover:bg-chosen text-second -mx-px -my-1 rounded-sm px-px"
-        title="Clear peaks and overload lights everywhere (C)"
-        aria-label="Clear peaks"
-        onclick={() => player.meters.clearPeaks()}>clear</button
-      >
+  {#if sides.hidden}
+    <p class="text-second w-(--main-meter) shrink-0">
+      Meters are out of sight while nobody is to know what is heard.
     </p>
-  </div>
-  <Without />
+  {:else}
+    <div class="w-(--main-meter) shrink-0" aria-label="Main level">
+      <div class="flex justify-between text-[12px]">
+        <span class="text-second">Main</span>
+        {#if Number.isFinite(room)}
+          <span
+            class={room >= 0 ? 'text-good' : 'text-wrong'}
+            title="To the target of the sum, {target.toFixed(1)} dBTP"
+            >{Math.abs(room).toFixed(1)} dB {room >= 0 ? 'room' : `over ${target.toFixed(1)} dBTP`}</span
+          >
+        {/if}
+      </div>
+      <MeterSurface meters={player.meters}>
+        {#each [0, 1] as const as side (side)}
+          <LevelBar read={bars(side)} color="var(--ink)" class="h-[9px] w-full" />
+        {/each}
+      </MeterSurface>
+      <p class="figures mt-[2px] flex justify-between text-[11px]! tracking-[-0.02em] whitespace-nowrap">
+        <span data-testid="main-figures">{figure(dbOf(level.truePeak))} dBTP {figure(level.lufs)} LUFS-S</span
+        >
+        <button
+          class="hover:bg-chosen text-second -mx-px -my-1 rounded-sm px-px"
+          title="Clear peaks and overload lights everywhere (C)"
+          aria-label="Clear peaks"
+          onclick={() => player.meters.clearPeaks()}>clear</button
+        >
+      </p>
+    </div>
+  {/if}
+  <SideSwitch />
   <Heard />
   <div class="relative flex shrink-0 items-center gap-1">
     <Walked />

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { desktop } from '$lib/state/context';
 
-  const { session, player, compare, paths, versions } = desktop();
+  const { session, player, compare, paths, sides } = desktop();
   const owner = $derived(
     session.doc.strips.find((s) =>
       s.chain.some((p) => p.id === (player.listening ?? compare.now?.processor)),
@@ -23,12 +23,13 @@
         end: () => player.listen(owner?.id ?? 0, undefined),
       };
     }
-    if (versions.heard === 'then' && versions.other)
-      return {
-        sentence: `You hear ${versions.other.name}, as loud as now.`,
-        back: 'Hear now',
-        end: () => versions.hearNow(),
-      };
+    // While nobody is to know, the round's own buttons say what can be said.
+    if (sides.hidden) return undefined;
+    if (sides.at > 0) {
+      const down = sides.offsets[sides.at] ?? 0;
+      const by = down <= -0.05 ? `, ${(-down).toFixed(1)} dB softer to match` : ', as loud as it is';
+      return { sentence: `You hear ${sides.name}${by}.`, back: 'Hear now', end: () => void sides.hear(0) };
+    }
     const { heard } = paths;
     if (heard) {
       const down =
@@ -53,7 +54,6 @@
     const what = {
       processor: `the ${kindOf(now.processor)} of ${row}`,
       chain: `the chain of ${row}`,
-      all: 'processors',
     }[now.scope];
     const down = now.down >= 0.05 ? ` All of it ${now.down.toFixed(1)} dB softer.` : '';
     return {

@@ -13,6 +13,7 @@
     ['Alt ↑ ↓', 'Move the chosen lanes'],
     ['M, S', 'Mute, solo the chosen rows'],
     ['C', 'Clear peaks and overload lights'],
+    ['X, Shift 1 to 3', 'Hear the next side; A, B, C'],
     ['F2', 'Rename'],
     ['Del', 'Remove the chosen lanes'],
     ['Ctrl Z, Ctrl Shift Z', 'Undo, redo'],

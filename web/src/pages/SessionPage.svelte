@@ -4,6 +4,7 @@
   import { Desk, loadModule } from '$lib/audio/desk';
   import { Player } from '$lib/audio/player.svelte';
   import { STAGES } from '../stages/registry';
+  import { Blind } from '$lib/state/blind.svelte';
   import { BoardState } from '$lib/state/board.svelte';
   import { Compare } from '$lib/state/compare.svelte';
   import { Paths } from '$lib/state/paths.svelte';
@@ -13,6 +14,7 @@
   import { BringIn } from '$lib/state/bring-in.svelte';
   import type { Desktop } from '$lib/state/context';
   import { place } from '$lib/state/place.svelte';
+  import { Sides } from '$lib/state/sides.svelte';
   import { SessionState } from '$lib/state/session.svelte';
   import { Storage } from '$lib/sync/storage';
   import { TrackOut } from '$lib/state/track-out.svelte';
@@ -38,18 +40,22 @@
       session = new SessionState(opened, desk, player, storage, left);
       const board = new BoardState(session, STAGES);
       const gauge = new Gauge(session, board);
-      const versions = new Versions(session, gauge, player);
+      const sides = new Sides(session, board, player, gauge);
+      const versions = new Versions(session, sides);
+      const before = (name: string) => versions.before(name);
       const made = {
         gauge,
-        ducks: new Ducks(session, board, gauge),
-        paths: new Paths(session, board, gauge, player),
+        ducks: new Ducks(session, board, gauge, before),
+        paths: new Paths(session, board, gauge, player, before),
         versions,
+        sides,
+        blind: new Blind(sides, desk),
         compare: new Compare(session, player, gauge),
         session,
         player,
         board,
         bringIn: new BringIn(session, board),
-        trackOut: new TrackOut(session, (name) => versions.before(name)),
+        trackOut: new TrackOut(session, before),
       };
       if (closed) {
         void session.close();

@@ -1,9 +1,11 @@
 <!-- The frame: header, stage rail, board, bench; keys that work anywhere. -->
 <script lang="ts">
+  import { untrack } from 'svelte';
   import Bench from '../board/Bench.svelte';
   import Board from '../board/Board.svelte';
   import Header from '../board/Header.svelte';
   import Rail from '../board/Rail.svelte';
+  import BlindView from '../stages/compare/BlindView.svelte';
   import WhereTo from '../stages/bring-in/WhereTo.svelte';
   import Shortcuts from '../board/Shortcuts.svelte';
   import SignInAgain from '../board/SignInAgain.svelte';
@@ -15,7 +17,8 @@
   let { desktop, account }: { desktop: Desktop; account: string } = $props();
   // The page is made anew for every session, so what it is given never changes.
   // svelte-ignore state_referenced_locally
-  const { session, player, board, bringIn, trackOut } = share(desktop);
+  const { session, player, board, bringIn, trackOut, sides, versions, blind, compare, paths } =
+    share(desktop);
 
   let shortcuts = $state(false);
   let dropping = $state(false);
@@ -35,6 +38,17 @@
   $effect(() =>
     player.loop(board.frameOf(board.loopStart), board.frameOf(board.loopStart + board.loop.length)),
   );
+  // What differs from a snapshot is worked out a moment after the last change.
+  const CALM_MS = 200;
+  $effect(() => {
+    void [session.settledDoc, versions.other];
+    const timer = setTimeout(() => untrack(() => versions.compare()), CALM_MS);
+    return () => clearTimeout(timer);
+  });
+  $effect(() => {
+    void [session.doc.references, session.header];
+    untrack(() => sides.follow());
+  });
   void trackOut.refresh();
 
   const toggle = () => {
@@ -80,6 +94,15 @@
     } else if ((event.key === ' ' && !at.closest('button, [role=checkbox], a')) || event.key === 'p') {
       event.preventDefault();
       void toggle();
+    } else if (sides.hidden) {
+      blindKey(event);
+    } else if (event.key.toLowerCase() === 'x') {
+      other();
+      void sides.next(event.shiftKey ? -1 : 1);
+    } else if (event.shiftKey && /^Digit[123]$/.test(event.code)) {
+      const side = Number(event.code.at(-1)) - 1;
+      other();
+      if (side < sides.all.length) void sides.hear(side);
     } else if (STAGES.some((s) => s.key === event.key) && !at.closest('[role=spinbutton]')) {
       board.stage = STAGES.find((s) => s.key === event.key)?.id ?? board.stage;
     } else if (event.key === 'm' || event.key === 's') {
@@ -94,6 +117,18 @@
     } else if (event.key === 'Home') {
       player.seek(board.frameOf(board.loopStart));
     }
+  }
+  /** What is heard otherwise than by sides ends. */
+  function other() {
+    compare.end();
+    paths.end();
+  }
+  function blindKey(event: KeyboardEvent) {
+    const letters = blind.round?.kind === 'recognition' ? 'ab' : '123';
+    const place = letters.indexOf(event.key.toLowerCase());
+    if (event.key.toLowerCase() === 'x' && letters === 'ab') blind.hear('x');
+    else if (place >= 0 && place < (blind.round?.order.length ?? 0)) blind.hear(place);
+    else if (event.key === 'Escape') blind.end();
   }
   /**
    * A press with the pointer leaves the focus on the board, so that Space plays after it and presses nothing twice. Somebody
@@ -142,10 +177,14 @@
 
 <div class="grid h-full min-w-[1024px] grid-cols-[96px_1fr] grid-rows-[60px_1fr]">
   <Header ontoggle={toggle} onshortcuts={() => (shortcuts = true)} />
-  <Rail />
+  <div class="contents" inert={sides.hidden}><Rail /></div>
   <main class="bg-panel relative flex min-h-0 min-w-0 flex-col">
-    <Board />
-    <Bench />
+    {#if sides.hidden}
+      <BlindView />
+    {:else}
+      <Board />
+      <Bench />
+    {/if}
     {#if dropping}
       <div
         class="border-ink bg-panel/90 pointer-events-none absolute inset-3 grid place-items-center rounded-md border-2 border-dashed"

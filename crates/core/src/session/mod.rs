@@ -209,10 +209,16 @@ impl Session {
         self.references.iter().find(|r| r.id == id)
     }
 
+    /// The audio that voices name.
+    pub fn voiced_assets(&self) -> HashSet<AssetId> {
+        self.voices.iter().flat_map(|v| v.source.assets()).cloned().collect()
+    }
+
     /// The audio that something in it names.
     pub fn named_assets(&self) -> HashSet<AssetId> {
-        let voices = self.voices.iter().flat_map(|v| v.source.assets());
-        voices.chain(self.references.iter().map(|r| &r.asset)).cloned().collect()
+        let mut named = self.voiced_assets();
+        named.extend(self.references.iter().map(|r| r.asset.clone()));
+        named
     }
 
     /// The session with every processor switched off.

@@ -17,7 +17,7 @@ const RING_S: u64 = 6;
 /// Levels below this are silence.
 const SILENT_DB: f64 = -140.0;
 /// Values of loudness over time at most.
-const VALUES: usize = 400;
+const VALUES: usize = 240;
 
 /// How one side sounds over the loop, before anything is matched; nothing where it is silent.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -33,6 +33,8 @@ pub struct SideFigures {
     pub crest_db: Option<f64>,
     /// Mean power in octaves.
     pub octaves: Bands,
+    /// How long what was heard is, in seconds.
+    pub seconds: f64,
     /// Momentary loudness in LUFS, evenly over what was heard.
     pub momentary_lufs: Vec<Option<f64>>,
 }
@@ -53,6 +55,7 @@ enum Source {
 /// A side that is heard over the loop, on its way.
 pub struct Hearing {
     source: Source,
+    rate: u32,
     /// Frames before anything is measured, those of one round, and all that are measured.
     before: u64,
     round: u64,
@@ -75,7 +78,7 @@ impl Hearing {
         let round = (range.to - range.from).max(1);
         let ring = round.min(RING_S * u64::from(rate));
         engine.play_into(range, ring);
-        let before = ring + engine.main_latency() as u64;
+        let before = ring + engine.latency();
         Hearing::new(Source::Session(Box::new(engine)), before, round, rate)
     }
 
@@ -93,6 +96,7 @@ impl Hearing {
 
     fn new(source: Source, before: u64, round: u64, rate: u32) -> Self {
         Hearing {
+            rate,
             source,
             before,
             round,
@@ -149,6 +153,7 @@ impl Hearing {
             true_peak_dbtp: heard(gain_to_db(loudness.true_peak)),
             crest_db: peak.zip(mean).map(|(peak, mean)| peak - mean),
             octaves: self.bands.octaves(),
+            seconds: self.round as f64 / f64::from(self.rate),
             momentary_lufs: self.track.momentary_lufs(VALUES).into_iter().map(heard).collect(),
         }
     }

@@ -340,6 +340,10 @@ pub struct RenderReport {
     pub figures: Figures,
     #[schema(value_type = Vec<Object>)]
     pub warnings: Vec<Warning>,
+    /// The frame of the song that the files begin at.
+    #[serde(default)]
+    #[ts(type = "number")]
+    pub from: u64,
     #[ts(type = "number")]
     pub frames: u64,
     /// All files together.

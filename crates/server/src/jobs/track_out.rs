@@ -177,8 +177,8 @@ impl Task {
             Ok((files, figures)) => {
                 let bytes = files.iter().map(|f| f.bytes).sum();
                 let frames = job.frames();
-                let StemJob { stems, warnings, .. } = job;
-                Ended::Done(files, Box::new(RenderReport { stems, figures, warnings, frames, bytes }))
+                let StemJob { stems, warnings, from, .. } = job;
+                Ended::Done(files, Box::new(RenderReport { stems, figures, warnings, from, frames, bytes }))
             }
             Err(RenderStopped::Cancelled) => Ended::Stopped,
             Err(RenderStopped::Sink(error)) => Ended::Store(error),
@@ -188,7 +188,8 @@ impl Task {
     /// All audio of a session. What the store does not give for now is asked for again.
     fn bank(&self, session: &Session) -> Result<AssetBank, Ended> {
         let mut bank = AssetBank::new();
-        for asset in &session.assets {
+        let voiced = session.voiced_assets();
+        for asset in session.assets.iter().filter(|a| voiced.contains(&a.id)) {
             let audio = loop_while_away(self, || load_audio(&self.store, self.claim.account_id, asset, &self.runtime))?;
             match audio {
                 Ok(audio) => bank.insert(asset.id.clone(), audio),

@@ -144,4 +144,6 @@ export const api = {
   removeRender: (id: string) => json<void>('DELETE', `/api/renders/${id}`),
   cancelRender: (id: string) => json<void>('POST', `/api/renders/${id}/cancel`),
   zipUrl: (id: string) => `/api/renders/${id}/zip`,
+  renderFile: async (id: string, position: number): Promise<ArrayBuffer> =>
+    (await call('GET', `/api/renders/${id}/files/${position}`)).arrayBuffer(),
 };

@@ -122,6 +122,32 @@ export class Desk {
     return words.buffer as ArrayBuffer;
   }
 
+  /** Puts another state of the session on a side from 1, or the session without processors, or nothing. */
+  side(side: number, what: 'without' | { document: Session } | null): void {
+    this.ask(() => this.lane.desk_side(side), what);
+  }
+
+  /** As `engine`, of a side from 1. */
+  sideEngine(side: number, fresh: boolean): ArrayBuffer {
+    const words = this.guarded(() => this.lane.desk_side_engine(side, fresh ? 1 : 0), undefined);
+    return words.buffer as ArrayBuffer;
+  }
+
+  /** By how much sides have to be moved in dB to be as loud as the softest; of silent ones, nothing is asked. */
+  offsets(lufs: (number | null)[]): number[] {
+    return this.ask(() => this.lane.desk_offsets(), lufs);
+  }
+
+  /** The order of sides in a blind round, and which of two is the unknown one. */
+  blind(seed: number, round: number, sides: number): { order: number[]; unknown: number } {
+    return this.ask(() => this.lane.desk_blind(seed, round, sides));
+  }
+
+  /** How likely it is, in 0 to 1, to be right at least so often by chance. */
+  chance(right: number, rounds: number): number {
+    return this.ask(() => this.lane.desk_chance(right, rounds));
+  }
+
   /** The number by which the engine knows a piece of audio. */
   audioNumber(id: string): number {
     return this.ask(() => this.lane.desk_number(), id);

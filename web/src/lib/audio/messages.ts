@@ -18,6 +18,7 @@ import type {
   ReturnBench,
   Room,
   Session,
+  SideFigures,
   Solved,
   Suggestion,
   SumLine,
@@ -26,8 +27,16 @@ import type {
 /** What page and worklet tell each other. Nothing in it has to be parsed in the audio thread. */
 
 export type ToWorklet =
-  /** What the core on the page worked out, as 64-bit floats; all of a session where it begins. */
-  | { kind: 'words'; words: ArrayBuffer; begin: boolean }
+  /** What the core on the page worked out for a side, 0 for now, as 64-bit floats; all of a session where it begins. */
+  | { kind: 'words'; side: number; words: ArrayBuffer; begin: boolean }
+  /** Plays audio of a number on a side from 1, past everything; once that is there. */
+  | ({ kind: 'recording'; side: number; number: number } & RecordingWay)
+  /** Nothing is on a side from 1 any more. */
+  | { kind: 'nothing'; side: number }
+  /** Hears a side, 0 for now, each at a level in dB. */
+  | { kind: 'hear'; side: number; levels: Levels }
+  /** Audio of a number that nothing plays any more. */
+  | { kind: 'unshelve'; number: number }
   /** Audio by its number, interleaved. */
   | { kind: 'audio'; number: number; channels: number; pcm: ArrayBuffer }
   /** Room for meters that was read and can be used again. */
@@ -44,10 +53,24 @@ export type ToWorklet =
   /** Watches the sound before and behind a processor, or a strip's end; nothing with ids of 0. */
   | { kind: 'watch'; strip: number; processor: number };
 
+/** Levels in dB of now and the two sides beside it. */
+export type Levels = [now: number, first: number, second: number];
+
+/** How a recording goes along, in frames: by itself, or with the song from a frame of it on. */
+export interface RecordingWay {
+  follows: boolean;
+  /** The frame of the song that `from` falls on, where it follows. */
+  start: number;
+  from: number;
+  to: number;
+}
+
 export type FromWorklet =
   | { kind: 'strips'; strips: Uint8Array }
-  /** The words of so many messages are followed. */
-  | { kind: 'followed'; messages: number }
+  /** The words of so many messages to a side are followed. */
+  | { kind: 'followed'; side: number; messages: number }
+  /** What a recording plays on a side is there. */
+  | { kind: 'stands'; side: number }
   | { kind: 'failed'; answer: Uint8Array }
   /** The engine came to grief and is empty; it wants the session and its audio again. */
   | { kind: 'restarted' }
@@ -77,11 +100,21 @@ export interface GaugeRun {
   ducks?: { focus: number; goal?: Goal; room?: boolean };
   /** Where parallel paths are heard instead. */
   paths?: PathsQuestion;
+  /** Where one side is heard instead of levels. */
+  side?: { without: boolean } | { recording: HeardRecording };
   /** Where a recording's hits are asked for instead: its voice. */
   recorded?: number;
   /** In frames from bar 1. */
   from: number;
   to: number;
+}
+
+/** A recording that is heard as a side. */
+export interface HeardRecording extends RecordingWay {
+  /** Its address; or, where its samples are given, its name. */
+  asset: string;
+  channels: number;
+  pcm?: ArrayBuffer;
 }
 
 /** What is asked of parallel paths. */
@@ -132,6 +165,7 @@ export interface Found {
 export type GaugeAnswer =
   | { kind: 'progress'; part: number }
   | { kind: 'found'; found: Found }
+  | { kind: 'heard'; heard: SideFigures }
   | { kind: 'ducked'; ducked: Ducked }
   | { kind: 'pathed'; pathed: Pathed }
   | { kind: 'recorded'; hits: RecordedHits[] }

@@ -3,8 +3,9 @@ import { api } from '$lib/api/client';
 import type { AssetRef, Bypass, Patch, Session } from '$lib/api/types';
 import type { Desk } from './desk';
 import { Follower } from './follower';
-import type { FromWorklet, ToWorklet } from './messages';
+import type { FromWorklet, Levels, RecordingWay, ToWorklet } from './messages';
 import { MeterBoard } from './meters.svelte';
+import { assetsOf } from './voiced';
 import workletUrl from './worklet.ts?worker&url';
 
 const encoder = new TextEncoder();
@@ -15,6 +16,21 @@ const NO_SOUND =
   'The browser takes no sound. Look whether an output device is connected; it plays as soon as there is one.';
 /** Assets fetched at a time. */
 const FETCHES = 6;
+
+/** What is heard on a side beside now. */
+export type SideSound =
+  | { kind: 'session'; what: 'without' | { document: Session } }
+  | {
+      kind: 'recording';
+      /** Its address, or another name that is only its. */
+      id: string;
+      /** For people. */
+      name: string;
+      channels: number;
+      /** Fetches its samples, interleaved 32-bit floats, to be given away. */
+      pcm: () => Promise<ArrayBuffer>;
+      way: RecordingWay;
+    };
 
 export class Player {
   playing = $state(false);
@@ -36,6 +52,10 @@ export class Player {
   taken = $state(false);
   /** The newest sound before and behind what is watched. */
   watched = $state.raw<{ before: Float32Array; behind: Float32Array }>();
+  /** The side that is heard: 0 for now. */
+  heard = $state(0);
+  /** Which sides can be heard at once. */
+  stands = $state([true, false, false]);
   readonly meters = new MeterBoard();
 
   private context: AudioContext | undefined;
@@ -53,14 +73,24 @@ export class Player {
   /** The loop that was asked for last, in frames. */
   private looped: [number, number] | undefined;
 
-  /** Tells the engine what changed in the document. */
-  private readonly follower: Follower;
+  /** Tell the engines what changed: now, and the sides that are states of the session. */
+  private readonly followers: (Follower | undefined)[];
+  /** What is on the sides beside now, to be put there again. */
+  private readonly beside: (SideSound | undefined)[] = [];
+  private levels: Levels = [0, 0, 0];
 
   constructor(
     private readonly module: WebAssembly.Module,
     private readonly desk: Desk,
   ) {
-    this.follower = new Follower(desk, (words, begin) => this.send({ kind: 'words', words, begin }, [words]));
+    const now = new Follower(desk, (words, begin) =>
+      this.send({ kind: 'words', side: 0, words, begin }, [words]),
+    );
+    this.followers = [now];
+  }
+
+  private get follower(): Follower {
+    return this.followers[0] as Follower;
   }
 
   /** Opens the document that stands on the desk. The context waits for a click of the person before it sounds. */
@@ -68,7 +98,7 @@ export class Player {
     this.opening ??= this.build(session.header.sample_rate);
     this.follower.changed();
     await this.opening;
-    await this.fetchAssets(session.assets);
+    await this.fetchVoiced(session);
   }
 
   private async build(rate: number): Promise<void> {
@@ -94,7 +124,11 @@ export class Player {
         this.meters.setLayout(JSON.parse(decoder.decode(message.strips)));
         return;
       case 'followed':
-        return this.follower.followed(message.messages);
+        this.stands[message.side] = true;
+        return this.followers[message.side]?.followed(message.messages);
+      case 'stands':
+        this.stands[message.side] = true;
+        return;
       case 'failed':
         this.problem = JSON.parse(decoder.decode(message.answer)).error;
         return;
@@ -123,7 +157,9 @@ export class Player {
     this.follower.begin();
     if (this.looped) this.send({ kind: 'loop', from: this.looped[0], to: this.looped[1] });
     this.send({ kind: 'seek', frame: this.position });
-    await this.fetchAssets(this.desk.document().assets);
+    for (const [side, sound] of this.beside.entries()) if (sound) this.put(side, sound);
+    if (this.beside.some(Boolean)) this.send({ kind: 'hear', side: this.heard, levels: this.levels });
+    await this.fetchVoiced(this.desk.document());
     if (this.playing) this.send({ kind: 'play' });
   }
 
@@ -136,8 +172,76 @@ export class Player {
   patch(patch: Patch): void {
     // Where the core on the page began anew, numbers are others.
     if (this.follower.isLost) void this.startAnew();
-    else this.follower.changed();
-    if (patch.assets) void this.fetchAssets(patch.assets.set);
+    else for (const follower of this.followers) follower?.changed();
+    const fresh = patch.voices?.set.some((voice) => assetsOf(voice).some((id) => !this.known.has(id)));
+    if (fresh) void this.fetchVoiced(this.desk.document());
+  }
+
+  /** Puts a sound on a side from 1, or takes it away. */
+  put(side: number, sound: SideSound | undefined): void {
+    const before = this.beside[side];
+    this.beside[side] = sound;
+    this.followers[side] = undefined;
+    this.stands[side] = false;
+    if (sound?.kind !== 'session') this.desk.side(side, null);
+    if (before?.kind === 'recording' && (sound?.kind !== 'recording' || sound.id !== before.id))
+      this.letGo(before);
+    if (!sound) return this.send({ kind: 'nothing', side });
+    if (sound.kind === 'session') {
+      this.desk.side(side, sound.what);
+      const { desk } = this;
+      const source = {
+        engine: (fresh: boolean) => desk.sideEngine(side, fresh),
+        get beginnings() {
+          return desk.beginnings;
+        },
+      };
+      this.followers[side] = new Follower(source, (words, begin) =>
+        this.send({ kind: 'words', side, words, begin }, [words]),
+      );
+      this.followers[side].changed();
+      if (sound.what !== 'without') void this.fetchVoiced(sound.what.document);
+      return;
+    }
+    const { id, channels, pcm, way } = sound;
+    const number = this.desk.audioNumber(id);
+    this.send({ kind: 'recording', side, number, ...way });
+    if (this.known.has(id)) return;
+    this.known.add(id);
+    pcm()
+      .then((samples) => {
+        this.overviews[id] = overview(new Float32Array(samples), channels);
+        this.send({ kind: 'audio', number, channels, pcm: samples }, [samples]);
+      })
+      .catch((error: unknown) => {
+        this.known.delete(id);
+        this.problem = `${sound.name} could not be fetched: ${error instanceof Error ? error.message : error}`;
+      });
+  }
+
+  /** Audio of a recording leaves the engine where no voice plays it. */
+  private letGo({ id }: { id: string }): void {
+    const { voices } = this.desk.document();
+    if (voices.some((voice) => assetsOf(voice).includes(id))) return;
+    if (this.beside.some((sound) => sound?.kind === 'recording' && sound.id === id)) return;
+    this.known.delete(id);
+    this.send({ kind: 'unshelve', number: this.desk.audioNumber(id) });
+  }
+
+  /** Hears a side, each at a level in dB. */
+  hear(side: number, levels: Levels): void {
+    [this.heard, this.levels] = [side, levels];
+    this.send({ kind: 'hear', side, levels });
+  }
+
+  /** Hears now, at the level that it has beside other sides. */
+  hearNow(): void {
+    if (this.heard !== 0) this.hear(0, this.levels);
+  }
+
+  private fetchVoiced({ assets, voices }: Session): Promise<void> {
+    const voiced = new Set(voices.flatMap(assetsOf));
+    return this.fetchAssets(assets.filter((asset) => voiced.has(asset.id)));
   }
 
   private async fetchAssets(assets: AssetRef[]): Promise<void> {
@@ -217,12 +321,14 @@ export class Player {
 
   /** Lets what a processor's key hears out instead of main, or what it takes away; or main again. */
   listen(strip: number, processor: number | undefined, taken = false): void {
+    if (processor !== undefined) this.hearNow();
     [this.listening, this.taken] = [processor, processor !== undefined && taken];
     this.send({ kind: 'listen', strip: processor ? strip : 0, processor: processor ?? 0, taken });
   }
 
   /** Passes processors by at levels that make it fair, and no others. */
   passBy(bypass: Bypass): void {
+    if (bypass.processors.length > 0) this.hearNow();
     this.send({ kind: 'passBy', bypass: encoder.encode(JSON.stringify(bypass)) });
   }
 

@@ -111,6 +111,82 @@ describe('the sound engine', () => {
   });
 });
 
+describe('sides', () => {
+  const way = { follows: false, start: 0, from: 0, to: 4 };
+  const reference = (id: string) => ({
+    kind: 'recording' as const,
+    id,
+    name: 'Pier',
+    channels: 1,
+    pcm: () => Promise.resolve(new Float32Array(4).buffer),
+    way,
+  });
+
+  test('that are states of the session get their words, and those alone that changed', async () => {
+    const { player, stand } = await opened();
+    const node = await stand();
+    node.sent.length = 0;
+    player.put(1, { kind: 'session', what: 'without' });
+    await vi.waitFor(() => expect(node.sent).toMatchObject([{ kind: 'words', side: 1, begin: true }]));
+    expect(player.stands[1]).toBe(false);
+    node.hear({ kind: 'followed', side: 1, messages: 1 });
+    expect(player.stands[1]).toBe(true);
+    player.put(1, undefined);
+    expect(node.sent.at(-1)).toEqual({ kind: 'nothing', side: 1 });
+  });
+
+  test('that are recordings get their audio once, and let go of it with the last of them', async () => {
+    const { player, stand } = await opened();
+    const node = await stand();
+    node.sent.length = 0;
+    player.put(1, reference('pier'));
+    player.put(2, reference('pier'));
+    await vi.waitFor(() => expect(kinds(node.sent)).toContain('audio'));
+    expect(kinds(node.sent)).toEqual(['recording', 'recording', 'audio']);
+    node.hear({ kind: 'stands', side: 2 });
+    expect(player.stands).toEqual([true, false, true]);
+    player.put(2, undefined);
+    expect(kinds(node.sent).slice(3)).toEqual(['nothing']);
+    player.put(1, undefined);
+    expect(kinds(node.sent).slice(4)).toEqual(['unshelve', 'nothing']);
+  });
+
+  test('whose audio cannot be had are told by name', async () => {
+    const { player, stand } = await opened();
+    await stand();
+    player.put(1, {
+      ...reference('gone'),
+      pcm: () => Promise.reject(new Error('The server cannot be reached.')),
+    });
+    await vi.waitFor(() => expect(player.problem).toMatch(/^Pier could not be fetched/));
+  });
+
+  test('are put there again in an engine that began anew, and what is heard with them', async () => {
+    const { player, stand } = await opened();
+    const node = await stand();
+    player.put(1, reference('pier'));
+    player.hear(1, [-3, 0, 0]);
+    await vi.waitFor(() => expect(kinds(node.sent)).toContain('audio'));
+    node.sent.length = 0;
+    node.hear({ kind: 'restarted' });
+    await vi.waitFor(() => expect(kinds(node.sent)).toContain('audio'));
+    expect(kinds(node.sent)).toContain('recording');
+    expect(node.sent).toContainEqual({ kind: 'hear', side: 1, levels: [-3, 0, 0] });
+  });
+
+  test('give way to what is listened to alone, or passed by', async () => {
+    const { player, stand } = await opened();
+    await stand();
+    player.put(1, reference('pier'));
+    player.hear(1, [-3, 0, 0]);
+    player.listen(6, 7);
+    expect(player.heard).toBe(0);
+    player.hear(1, [-3, 0, 0]);
+    player.passBy({ processors: [[7, 0]], main_db: 0 });
+    expect(player.heard).toBe(0);
+  });
+});
+
 describe('without a sound device', () => {
   test('the page says that the browser takes no sound, until there is some', async () => {
     const { player, stand } = await opened();

@@ -31,14 +31,32 @@ export interface LaneExports {
   desk_spectrum(): number;
   desk_checks(): number;
   desk_engine(fresh: number): number;
+  desk_side(side: number): number;
+  desk_side_engine(side: number, fresh: number): number;
+  desk_offsets(): number;
+  desk_blind(seed: number, round: number, sides: number): number;
+  desk_chance(right: number, rounds: number): number;
   desk_number(): number;
   player_start(sampleRate: number): void;
   player_words(count: number): number;
-  player_take(): void;
+  player_take(side: number): void;
   desk_differences(): number;
   desk_go_back(): number;
-  player_finish(): void;
-  player_busy(): number;
+  player_finish(side: number): void;
+  player_busy(side: number): number;
+  player_side_bytes(): number;
+  player_side_session(side: number): void;
+  player_side_recording(
+    side: number,
+    number: number,
+    follows: number,
+    start: number,
+    from: number,
+    to: number,
+  ): number;
+  player_side_nothing(side: number): void;
+  player_hear(side: number, nowDb: number, firstDb: number, secondDb: number): void;
+  player_unshelve(number: number): void;
   player_structures(): number;
   player_strips(): number;
   player_room(bytes: number): number;
@@ -72,6 +90,10 @@ export interface LaneExports {
   gauge_paths(from: number, to: number): number;
   gauge_pathed(): number;
   gauge_recorded(voice: number, sensitivity: number): number;
+  gauge_side(from: number, to: number, without: number): number;
+  gauge_side_recording(from: number, to: number): number;
+  gauge_heard(): number;
+  gauge_let_go(): number;
   gauge_step(frames: number): number;
   gauge_read(): number;
 }

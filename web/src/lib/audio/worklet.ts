@@ -31,8 +31,12 @@ class LaneProcessor extends AudioWorkletProcessor {
   private untilWatched = 0;
   private watching = false;
   private lufs = -Infinity;
-  /** Messages of words that are not followed yet. */
-  private following = 0;
+  /** Messages of words that are not followed yet, by their side. */
+  private following = [0, 0, 0];
+  /** Sessions that wait for room on their side, with their words. */
+  private beginning: { side: number; words: ArrayBuffer }[] = [];
+  /** Recordings that wait for their audio. */
+  private expected: Extract<ToWorklet, { kind: 'recording' }>[] = [];
   private structures = 0;
   /** Readings without any level since the song stopped. */
   private still = 0;
@@ -66,7 +70,8 @@ class LaneProcessor extends AudioWorkletProcessor {
       const soon = this.sinceRestart < 2 * sampleRate;
       this.sinceRestart = 0;
       this.lane = this.begin();
-      [this.following, this.structures] = [0, 0];
+      [this.following, this.structures] = [[0, 0, 0], 0];
+      [this.beginning, this.expected] = [[], []];
       this.arrivals.clear();
       // One that falls over what it was just given would fall over it again and again.
       if (!soon) this.send({ kind: 'restarted' });
@@ -82,11 +87,22 @@ class LaneProcessor extends AudioWorkletProcessor {
     const lane = this.lane;
     switch (message.kind) {
       case 'words':
-        return this.takeWords(message.words, message.begin);
+        return this.takeWords(message.side, message.words, message.begin);
       case 'audio':
         this.arrivals.push(message);
-        while (!this.playing && !this.arrivals.isEmpty) this.arrivals.move(this.lane);
+        while (!this.playing && !this.arrivals.isEmpty) this.moveArrivals();
         return;
+      case 'recording':
+        this.leaveSide(message.side);
+        this.expected.push(message);
+        return this.tryRecordings();
+      case 'nothing':
+        this.leaveSide(message.side);
+        return lane.player_side_nothing(message.side);
+      case 'hear':
+        return lane.player_hear(message.side, ...message.levels);
+      case 'unshelve':
+        return lane.player_unshelve(message.number);
       case 'spent':
         if (this.spent.length < 2) this.spent.push(message.values);
         return;
@@ -116,31 +132,80 @@ class LaneProcessor extends AudioWorkletProcessor {
     }
   }
 
-  private takeWords(words: ArrayBuffer, begin: boolean): void {
+  /** What was on its way to a side is not wanted any more. */
+  private leaveSide(side: number): void {
+    this.beginning = this.beginning.filter((begun) => begun.side !== side);
+    this.expected = this.expected.filter((recording) => recording.side !== side);
+    this.following[side] = 0;
+  }
+
+  private moveArrivals(): void {
+    if (!this.arrivals.move(this.lane)) return;
+    this.still = 0;
+    this.tryRecordings();
+  }
+
+  private tryRecordings(): void {
+    this.expected = this.expected.filter(({ side, number, follows, start, from, to }) => {
+      if (this.lane.player_side_recording(side, number, follows ? 1 : 0, start, from, to) === 0) return true;
+      this.send({ kind: 'stands', side });
+      return false;
+    });
+  }
+
+  /** Makes room for a session beside now, a piece in each block; then it begins. */
+  private beginSide(): void {
+    const [begun] = this.beginning;
+    if (!begun || this.lane.player_room(this.lane.player_side_bytes()) === 0) return;
+    this.beginning.shift();
+    this.lane.player_side_session(begun.side);
+    this.follow(begun.side, begun.words);
+  }
+
+  private takeWords(side: number, words: ArrayBuffer, begin: boolean): void {
+    if (begin && side > 0) {
+      this.leaveSide(side);
+      this.beginning.push({ side, words });
+      while (!this.playing && this.beginning.length > 0) this.beginSide();
+      return;
+    }
+    if (begin) {
+      this.lane.player_start(sampleRate);
+      [this.beginning, this.expected] = [[], []];
+    }
+    this.follow(side, words);
+  }
+
+  private follow(side: number, words: ArrayBuffer): void {
     const lane = this.lane;
-    if (begin) lane.player_start(sampleRate);
     const count = words.byteLength / 8;
     const at = lane.player_words(count);
     if (at === 0) return;
     new Float64Array(lane.memory.buffer, at, count).set(new Float64Array(words));
-    lane.player_take();
+    lane.player_take(side);
     // While nothing plays, nothing is late.
-    if (!this.playing) lane.player_finish();
+    if (!this.playing) lane.player_finish(side);
     this.still = 0;
-    this.following += 1;
+    this.following[side] = (this.following[side] ?? 0) + 1;
     this.tellFollowed();
   }
 
   /** Says that words are followed, once they are, and what meters stand where then. */
   private tellFollowed(): void {
-    if (this.following === 0 || this.lane.player_busy() !== 0) return;
+    for (const [side, messages] of this.following.entries()) {
+      if (messages === 0 || this.lane.player_busy(side) !== 0) continue;
+      if (side === 0) this.tellStrips();
+      this.following[side] = 0;
+      this.send({ kind: 'followed', side, messages });
+    }
+  }
+
+  private tellStrips(): void {
     const structures = this.lane.player_structures();
     if (structures !== this.structures) {
       this.structures = structures;
       this.send({ kind: 'strips', strips: readOutput(this.lane, this.lane.player_strips()) });
     }
-    this.send({ kind: 'followed', messages: this.following });
-    this.following = 0;
   }
 
   process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
@@ -159,7 +224,8 @@ class LaneProcessor extends AudioWorkletProcessor {
       right.set(this.planar.subarray(BLOCK, BLOCK + left.length));
     }
     this.tellFollowed();
-    if (!this.arrivals.isEmpty && this.arrivals.move(this.lane)) this.still = 0;
+    if (this.beginning.length > 0) this.beginSide();
+    else if (!this.arrivals.isEmpty) this.moveArrivals();
     this.untilMeters -= left.length;
     if (this.untilMeters <= 0) this.tellMeters();
   }

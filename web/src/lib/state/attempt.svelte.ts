@@ -4,13 +4,17 @@ export class Attempt {
   /** A sentence for people. */
   problem = $state('');
 
-  async run(work: () => Promise<void>): Promise<void> {
+  /** Whether it went well. */
+  async run(work: () => Promise<void>): Promise<boolean> {
     [this.busy, this.problem] = [true, ''];
     try {
       await work();
+      return true;
     } catch (error) {
       this.problem = error instanceof Error ? error.message : String(error);
+      return false;
+    } finally {
+      this.busy = false;
     }
-    this.busy = false;
   }
 }

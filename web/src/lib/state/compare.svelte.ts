@@ -1,12 +1,12 @@
-/** How it sounds without: a processor, a chain or all of them passed by, as loud as with. What is heard never gets louder
- *  than it was: where without has to come up, main goes down by as much for both. */
+/** How it sounds without a processor or a chain, as loud as with. What is heard never gets louder than it was: where without
+ *  has to come up, main goes down by as much for both. Without any processor is a side like others. */
 import type { Bypass, Processor, Strip } from '$lib/api/types';
 import type { Player } from '$lib/audio/player.svelte';
 import type { Gauge, Reading } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
 
 /** What is passed by. */
-export type Scope = 'processor' | 'chain' | 'all';
+export type Scope = 'processor' | 'chain';
 
 export interface Without {
   scope: Scope;
@@ -107,30 +107,11 @@ export class Compare {
     this.pass(now, { processors, main_db: 0 });
   }
 
-  /** Without any processor. */
-  async all(): Promise<void> {
-    const main = this.session.doc.strips.find((s) => s.kind === 'main')?.id ?? 0;
-    const out = (station: unknown) => station === 'out';
-    const reading = await this.gauge.measure('Measuring with processors');
-    const without = reading && (await this.gauge.run('Measuring without processors', [], true));
-    if (!without) return;
-    const lufs = {
-      with: loudness(reading, main, out),
-      without: loudness({ ...reading, found: without }, main, out),
-    };
-    const now = this.offset('all', lufs);
-    const processors = this.session.doc.strips.flatMap((s) =>
-      s.chain.map((p): [number, number] => [p.id, 0]),
-    );
-    this.pass(now, { processors, main_db: now.offset });
-  }
-
   /** The same again for the session as it is now. */
   async again(): Promise<void> {
     const { now } = this;
     const strip = this.session.doc.strips.find((s) => s.id === now?.strip);
     const processor = strip?.chain.find((p) => p.id === now?.processor);
-    if (now?.scope === 'all') return this.all();
     if (strip && now?.scope === 'chain') return this.chain(strip);
     if (strip && processor) return this.processor(strip, processor);
     this.end();

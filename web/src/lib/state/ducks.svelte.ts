@@ -76,6 +76,8 @@ export class Ducks {
     private readonly session: SessionState,
     private readonly board: BoardState,
     private readonly gauge: Gauge,
+    /** Keeps the session as it is, by a name, before something that changes much. */
+    private readonly keepBefore: (name: string) => Promise<void> = () => Promise.resolve(),
   ) {
     const kinds = session.desk.kinds
       .filter((k) => k.reduces || k.sweeps)
@@ -386,22 +388,24 @@ export class Ducks {
   }
 
   /** Takes the proposal over. */
-  takeRoom(): void {
+  async takeRoom(): Promise<void> {
     const found = this.room;
     const edit = found && this.roomEdit(found);
     this.room = undefined;
     if (!edit || !found) return;
+    await this.keepBefore('Before room was made');
     if (found.of !== contentsOf(this.session.doc)) return this.session.tell(STALE);
     this.show(edit, [found.target]);
   }
 
   /** Takes over what would do without ducking. */
-  takeFirst(): void {
+  async takeFirst(): Promise<void> {
     const found = this.room;
     const first = found?.room.first;
     const kind = this.session.desk.kinds.find((k) => k.default.kind === 'stereo_image');
     if (!found || !first || kind?.default.kind !== 'stereo_image') return;
     this.room = undefined;
+    await this.keepBefore('Before room was made');
     if (found.of !== contentsOf(this.session.doc)) return this.session.tell(STALE);
     const settings: Settings =
       first.way === 'delay'

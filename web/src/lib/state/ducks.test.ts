@@ -445,7 +445,7 @@ describe('room', () => {
   test('is taken over as one step, and looked at', async () => {
     const { ducks, done, board, channel, session } = ducking(() => found());
     await ducks.lookForRoom(channel('Kick'), channel('Bass'));
-    ducks.takeRoom();
+    await ducks.takeRoom();
     expect(done).toHaveLength(1);
     const made = session.doc.strips.flatMap((s) => s.chain);
     expect(made).toHaveLength(1);
@@ -459,7 +459,7 @@ describe('room', () => {
   ])('is not needed where %o does', async (first, set) => {
     const { ducks, channel, session } = ducking(() => found({ first }));
     await ducks.lookForRoom(channel('Kick'), channel('Bass'));
-    ducks.takeFirst();
+    await ducks.takeFirst();
     expect(session.doc.strips.flatMap((s) => s.chain)).toMatchObject([
       { key: null, settings: { kind: 'stereo_image', ...set } },
     ]);
@@ -484,7 +484,7 @@ describe('room', () => {
       expect(ducks.room).toBeDefined();
       session.apply(fader([bass], -3));
       const before = done.length;
-      ducks[take]();
+      await ducks[take]();
       expect([done.length - before, told.length, ducks.room]).toEqual([0, 1, undefined]);
     }
   });
@@ -493,7 +493,7 @@ describe('room', () => {
     const none = ducking(() => found({ proposal: null, short: 'they share next to nothing' }));
     await none.ducks.lookForRoom(none.channel('Kick'), none.channel('Bass'));
     expect(none.ducks.room?.room.short).toContain('next to nothing');
-    none.ducks.takeRoom();
+    await none.ducks.takeRoom();
     expect(none.done).toEqual([]);
     const refused = ducking(() => found(), 'it would listen to itself');
     await refused.ducks.lookForRoom(refused.channel('Kick'), refused.channel('Bass'));

@@ -1,5 +1,5 @@
 /** What measuring runs over the loop found, and how far the one under way is. */
-import type { Edit, Goal, RecordedHits, Session } from '$lib/api/types';
+import type { Edit, Goal, RecordedHits, Session, SideFigures } from '$lib/api/types';
 import { loadModule } from '$lib/audio/desk';
 import type { Ducked, Found, GaugeAnswer, GaugeRun, Pathed, PathsQuestion } from '$lib/audio/messages';
 import type { BoardState } from './board.svelte';
@@ -32,7 +32,7 @@ export class Gauge {
     private readonly board: BoardState,
   ) {}
 
-  private get span(): { from: number; to: number } {
+  get span(): { from: number; to: number } {
     const { board } = this;
     return { from: board.frameOf(board.loopStart), to: board.frameOf(board.loopStart + board.loop.length) };
   }
@@ -89,6 +89,17 @@ export class Gauge {
     return answer?.kind === 'pathed' ? answer.pathed : undefined;
   }
 
+  /** How a side sounds over the loop; as with `run`. */
+  async side(
+    doing: string,
+    side: NonNullable<GaugeRun['side']>,
+    session?: Session,
+  ): Promise<SideFigures | undefined> {
+    const what = { edits: [], without: false, side, ...this.span, ...(session ? { session } : {}) };
+    const answer = await this.ask(doing, what);
+    return answer?.kind === 'heard' ? answer.heard : undefined;
+  }
+
   /** Where a recording hits, by pattern; as with `run`. */
   async recorded(voice: number): Promise<RecordedHits[] | undefined> {
     const what = { edits: [], without: false, recorded: voice, ...this.span };
@@ -98,7 +109,7 @@ export class Gauge {
 
   private async ask(
     doing: string,
-    what: Omit<GaugeRun, 'module' | 'session'>,
+    what: Omit<GaugeRun, 'module' | 'session'> & { session?: Session },
   ): Promise<GaugeAnswer | undefined> {
     this.cancel();
     const turn = ++this.turn;

@@ -75,6 +75,8 @@ export class Paths {
     private readonly board: BoardState,
     private readonly gauge: Gauge,
     private readonly player: Player,
+    /** Keeps the session as it is, by a name, before something that changes much. */
+    private readonly keepBefore: (name: string) => Promise<void> = () => Promise.resolve(),
   ) {}
 
   private lastReturns: number[] = [];
@@ -246,6 +248,7 @@ export class Paths {
       return this.session.tell(
         `Not set: even at -45 dB the peak rises by ${found.peak_db.toFixed(1)} dB. A larger budget is needed.`,
       );
+    await this.keepBefore('Before a blend was found');
     this.session.apply({
       kind: 'set_strips',
       strips: [path],
@@ -277,7 +280,8 @@ export class Paths {
   }
 
   /** Mends strips in one step, each as it was heard. */
-  mend(readings: { strip: number; alignment: Alignment }[]): void {
+  async mend(readings: { strip: number; alignment: Alignment }[]): Promise<void> {
+    if (this.holds) await this.keepBefore('Before paths were mended');
     if (!this.holds)
       return this.session.tell('Not mended: the session changed since it was heard. Hear it again.');
     // What is mended is what stands there, not what was tried out.
@@ -307,6 +311,7 @@ export class Paths {
 
   private hear(heard: Heard): void {
     const { session, player } = this;
+    player.hearNow();
     if (session.trial) session.endTrial();
     const edits = this.editsOf(heard);
     const [first] = edits;

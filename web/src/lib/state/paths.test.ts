@@ -93,7 +93,7 @@ function pathing(answer: (asked: PathsQuestion, path: number) => Partial<Pathed>
     loop: { length: 4 },
     frameOf: (bar: number) => bar * 48_000,
   };
-  const player = { passBy: (to: Bypass) => void heard.push(to) };
+  const player = { passBy: (to: Bypass) => void heard.push(to), hearNow: () => undefined };
   const paths = new Paths(
     session as unknown as SessionState,
     board as unknown as BoardState,
@@ -194,7 +194,7 @@ describe('what lies off', () => {
   test('is mended by an offset and polarity, in one step', async () => {
     const t = pathing(() => t.whole());
     await t.paths.listen();
-    t.paths.mend([{ strip: t.path, alignment: OFF }]);
+    await t.paths.mend([{ strip: t.path, alignment: OFF }]);
     expect(t.done).toHaveLength(1);
     expect(t.strip()).toMatchObject({ offset_frames: -37, polarity: 'inverted' });
   });
@@ -203,7 +203,7 @@ describe('what lies off', () => {
     const t = pathing(() => t.whole());
     t.session.apply({ kind: 'set_strips', strips: [t.path], change: { what: 'offset_frames', to: 5 } });
     await t.paths.listen();
-    t.paths.mend([{ strip: t.path, alignment: { ...OFF, inverted: false } }]);
+    await t.paths.mend([{ strip: t.path, alignment: { ...OFF, inverted: false } }]);
     expect(t.strip()).toMatchObject({ offset_frames: -32, polarity: 'normal' });
     expect(t.paths.mendOf(t.path, { ...OFF, verdict: 'unrelated' })).toBeUndefined();
   });
@@ -212,7 +212,7 @@ describe('what lies off', () => {
     const t = pathing(() => t.whole());
     await t.paths.listen();
     t.session.apply({ kind: 'set_strips', strips: [t.path], change: { what: 'offset_frames', to: 5 } });
-    t.paths.mend([{ strip: t.path, alignment: OFF }]);
+    await t.paths.mend([{ strip: t.path, alignment: OFF }]);
     expect(t.strip()?.offset_frames).toBe(5);
     expect(t.told[0]).toMatch(/^Not mended/);
   });

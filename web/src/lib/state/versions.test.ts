@@ -1,14 +1,16 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { api } from '$lib/api/client';
-import type { Bypass, Edit, Session, SnapshotLine } from '$lib/api/types';
+import type { Edit, Session, SnapshotLine } from '$lib/api/types';
 import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
 import type { Player } from '$lib/audio/player.svelte';
 import { patched } from '$lib/sync/patched';
+import type { BoardState } from './board.svelte';
 import type { Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
+import { Sides } from './sides.svelte';
 import { Versions } from './versions.svelte';
 
-const NONE = { lufs: null, true_peak_dbtp: null, crest_db: null };
+const NONE = { lufs: null, short_term_lufs: null, true_peak_dbtp: null, crest_db: null };
 const line = (id: string, name: string): SnapshotLine => ({
   id,
   name,
@@ -19,16 +21,13 @@ const line = (id: string, name: string): SnapshotLine => ({
 });
 
 /** A session on a real desk with snapshots that a server would have. */
-function comparing(loud: { now: number | null; then: number | null } = { now: -17, then: -19 }) {
+function comparing() {
   const desk = onDesk(addLanes(newVoice('Kick'), newVoice('Snare', 'snare')));
   let doc: Session = desk.document();
   const kept = new Map<string, { line: SnapshotLine; document: Session }>();
-  const heard: Bypass[] = [];
-  const tried: Edit[] = [];
   const session = {
     id: 'session',
     desk,
-    trial: undefined as unknown,
     settled: () => Promise.resolve(),
     get doc() {
       return doc;
@@ -40,40 +39,24 @@ function comparing(loud: { now: number | null; then: number | null } = { now: -1
       doc = patched(doc, desk.apply(edit).there);
       return true;
     },
-    startTrial: (_: string, edit: Edit) => {
-      tried.push(edit);
-      session.trial = edit;
-    },
-    endTrial: () => void (session.trial = undefined),
   };
-  const main = 1;
-  const found = (lufs: number | null) => ({
-    measured: {
-      frames: 1,
-      strips: [
-        {
-          strip: main,
-          stations: [
-            {
-              station: 'out',
-              lufs,
-              true_peak_dbtp: -5,
-              sample_peak_dbfs: -6,
-              rms_dbfs: -18,
-              sounding_dbfs: -18,
-            },
-          ],
-        },
-      ],
-    },
-  });
-  const gauge = {
-    fresh: false,
-    reading: undefined,
-    measure: () => Promise.resolve({ found: found(loud.now), doc, from: 0, to: 1 }),
-    run: () => Promise.resolve(found(loud.then)),
+  const measured = {
+    lufs: -17,
+    short_term_lufs: -15,
+    true_peak_dbtp: -5,
+    crest_db: 12,
+    octaves: { hz: [], db: [] },
+    seconds: 8,
+    momentary_lufs: [],
   };
-  const player = { passBy: (to: Bypass) => void heard.push(to) };
+  const gauge = { part: undefined, span: { from: 0, to: 1 }, side: () => Promise.resolve(measured) };
+  const player = {
+    put: () => undefined,
+    hear: () => undefined,
+    listen: () => undefined,
+    heard: 0,
+    stands: [],
+  };
   vi.spyOn(api, 'snapshots').mockImplementation(() => Promise.resolve([...kept.values()].map((k) => k.line)));
   vi.spyOn(api, 'takeSnapshot').mockImplementation((_, { name }) => {
     const id = `s${kept.size}`;
@@ -93,29 +76,32 @@ function comparing(loud: { now: number | null; then: number | null } = { now: -1
     kept.delete(id);
     return Promise.resolve();
   });
-  const versions = new Versions(
+  const sides = new Sides(
     session as unknown as SessionState,
-    gauge as unknown as Gauge,
+    {} as BoardState,
     player as unknown as Player,
+    gauge as unknown as Gauge,
   );
+  const versions = new Versions(session as unknown as SessionState, sides);
   const channel = (at: number) => doc.voices[at]?.channel ?? 0;
   const set = (at: number, to: number) =>
     session.apply({ kind: 'set_strips', strips: [channel(at)], change: { what: 'fader_db', to } });
   const fader = (at: number) => doc.strips.find((s) => s.id === channel(at))?.fader_db;
-  return { versions, session, kept, heard, tried, set, fader, channel };
+  return { versions, sides, session, kept, set, fader, channel };
 }
 
 beforeEach(() => vi.restoreAllMocks());
 afterEach(() => vi.useRealTimers());
 
 /** One snapshot, then both faders moved, and the snapshot held against now. */
-async function moved(loud?: { now: number | null; then: number | null }) {
-  const t = comparing(loud);
+async function moved() {
+  const t = comparing();
   await t.versions.take('Before');
   t.set(0, -6.5);
   t.set(1, -3);
   const [first] = t.versions.list ?? [];
-  if (first) await t.versions.choose(first);
+  if (first) await t.sides.addSnapshot(first);
+  t.versions.compare();
   return t;
 }
 
@@ -135,7 +121,12 @@ describe('a snapshot', () => {
     const t = comparing();
     await t.versions.take('Before');
     await vi.waitFor(() => expect(t.versions.list?.[0]?.figures.lufs).toBe(-17));
-    expect(t.versions.list?.[0]?.figures).toEqual({ lufs: -17, true_peak_dbtp: -5, crest_db: 12 });
+    expect(t.versions.list?.[0]?.figures).toEqual({
+      lufs: -17,
+      short_term_lufs: -15,
+      true_peak_dbtp: -5,
+      crest_db: 12,
+    });
   });
 
   test('that is held against now says what differs, row by row', async () => {
@@ -158,9 +149,9 @@ describe('a snapshot', () => {
   });
 
   test('that is gone is said, and nothing is held against now', async () => {
-    const { versions } = comparing();
-    await versions.choose(line('gone', 'Gone'));
-    expect(versions.problem).toBe('The snapshot is not there.');
+    const { versions, sides } = comparing();
+    await sides.addSnapshot(line('gone', 'Gone'));
+    expect(sides.problem).toBe('The snapshot is not there.');
     expect(versions.other).toBeUndefined();
   });
 
@@ -177,43 +168,5 @@ describe('a snapshot', () => {
     const done = versions.before('Before render 1');
     await vi.advanceTimersByTimeAsync(2000);
     await expect(done).resolves.toBeUndefined();
-  });
-});
-
-describe('both sides', () => {
-  test('are heard as loud as the softer one, and now is as it was afterwards', async () => {
-    const { versions, heard, tried, session } = await moved();
-    await versions.hearThen();
-    expect(versions.offsets).toEqual({ now: -2, then: 0 });
-    expect(heard.at(-1)).toEqual({ processors: [], main_db: 0 });
-    expect(tried.at(-1)).toMatchObject({ kind: 'take_over' });
-    versions.hearNowMatched();
-    expect(heard.at(-1)).toEqual({ processors: [], main_db: -2 });
-    expect(session.trial).toBeUndefined();
-    versions.hearNow();
-    expect(heard.at(-1)).toEqual({ processors: [], main_db: 0 });
-  });
-
-  test('where one is silent nothing is moved', async () => {
-    const { versions } = await moved({ now: -17, then: null });
-    await versions.hearThen();
-    expect(versions.offsets).toEqual({ now: 0, then: 0 });
-  });
-
-  test('that changed since are measured again', async () => {
-    const { versions, set } = await moved();
-    await versions.measure();
-    expect(versions.measured).toBe(true);
-    set(0, -1);
-    expect(versions.measured).toBe(false);
-    expect(versions.offsets).toEqual({ now: 0, then: 0 });
-  });
-
-  test('end where undo took the other one back', async () => {
-    const { versions, session } = await moved();
-    await versions.hearThen();
-    session.endTrial();
-    versions.follow();
-    expect(versions.heard).toBe('now');
   });
 });

@@ -65,6 +65,7 @@ export const EMPTY: Session = {
     with_limiter: false,
   },
   dismissed: [],
+  references: [],
 };
 
 const copy = <T>(value: T): T => structuredClone(value);

@@ -29,5 +29,6 @@ export function patched(doc: Session, patch: Patch): Session {
     sections: changed(doc.sections, patch.sections),
     stem_plan: patch.stem_plan ?? doc.stem_plan,
     dismissed: patch.dismissed ?? doc.dismissed,
+    references: patch.references ?? doc.references,
   };
 }

@@ -4,15 +4,13 @@
   import { range } from '$lib/limits';
   import { desktop } from '$lib/state/context';
 
-  let { strip, processor }: { strip?: Strip; processor?: Processor } = $props();
+  let { strip, processor }: { strip: Strip; processor?: Processor } = $props();
   const { compare, gauge, session } = desktop();
   const slot = range('slot_db');
-  const scope = $derived(processor ? 'processor' : strip ? 'chain' : 'all');
-  const on = $derived(compare.is(scope, strip?.id, processor?.id));
+  const scope = $derived(processor ? 'processor' : 'chain');
+  const on = $derived(compare.is(scope, strip.id, processor?.id));
   const heard = $derived(on && compare.now?.heard === 'without');
-  const text = $derived(
-    { processor: 'Without it', chain: 'Without the chain', all: 'Without processors' }[scope],
-  );
+  const text = $derived({ processor: 'Without it', chain: 'Without the chain' }[scope]);
   const lufs = (db: number | null) => (db === null ? 'silence' : `${db.toFixed(1)} LUFS`);
   const about = $derived(
     compare.now
@@ -22,9 +20,8 @@
   async function flip() {
     if (on && !compare.stale) compare.flip();
     else if (on) await compare.again();
-    else if (strip && processor) await compare.processor(strip, processor);
-    else if (strip) await compare.chain(strip);
-    else await compare.all();
+    else if (processor) await compare.processor(strip, processor);
+    else await compare.chain(strip);
   }
   /** The output gain with which it is as loud with as without. */
   const even = $derived(
@@ -36,7 +33,7 @@
       : 0,
   );
   function takeOver() {
-    if (!strip || !processor) return;
+    if (!processor) return;
     compare.end();
     session.apply({
       kind: 'set_processor',

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { Difference } from '$lib/api/types';
-import { KINDS, shown, when } from './words';
+import { KINDS, percent, shown, when } from './words';
 
 const difference = (of: Partial<Difference>): Difference => ({
   key: `${JSON.stringify(of)}`,
@@ -47,4 +47,15 @@ describe('when a snapshot was taken', () => {
     [at(2026, 10, 27, 22, 14), 'yesterday 22:14'],
     [at(2026, 10, 26, 22, 14), '26 Nov 22:14'],
   ])('%s is said shortly', (taken, text) => expect(when(taken, now)).toBe(text));
+});
+
+test('a likelihood is said as people read it', () => {
+  expect([1, 0.5, 0.1, 0.0312, 0.00098, 0.0001].map(percent)).toEqual([
+    '100 %',
+    '50 %',
+    '10 %',
+    '3.1 %',
+    '0.1 %',
+    'under 0.1 %',
+  ]);
 });

@@ -46,3 +46,10 @@ export function when(taken_at: string, now: Date): string {
   if (days === 1) return `yesterday ${time}`;
   return `${at.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })} ${time}`;
 }
+
+/** A likelihood as people read it: "50 %", "1.2 %", "under 0.1 %". */
+export function percent(part: number): string {
+  const of100 = 100 * part;
+  if (of100 >= 9.95) return `${Math.round(of100)} %`;
+  return of100 >= 0.095 ? `${of100.toFixed(1)} %` : 'under 0.1 %';
+}

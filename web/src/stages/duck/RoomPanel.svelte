@@ -33,9 +33,9 @@
     void found;
     return () => untrack(() => hearing && hear(false));
   });
-  function take(how: () => void) {
+  function take(how: () => void | Promise<void>) {
     hear(false);
-    how();
+    void how();
     onclose();
   }
 </script>

@@ -46,7 +46,7 @@
       class="{button} hover:bg-chosen"
       disabled={!paths.fresh && !heard}
       title="Polarity, and an offset in whole samples; undo takes it back"
-      onclick={() => paths.mend(off)}>Mend {of}</button
+      onclick={() => void paths.mend(off)}>Mend {of}</button
     >
   {/if}
   {#if off.length > 0 || heard}

@@ -1,7 +1,7 @@
 // Made by `cargo xtask types`.
 
 /**
- * A spectrum in bands of a twelfth of an octave.
+ * A spectrum in bands: of a twelfth of an octave, where nothing else is said.
  */
 export type Bands = { 
 /**

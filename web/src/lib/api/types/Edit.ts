@@ -18,6 +18,8 @@ import type { PatternId } from "./PatternId";
 import type { Processor } from "./Processor";
 import type { ProcessorChange } from "./ProcessorChange";
 import type { ProcessorId } from "./ProcessorId";
+import type { Reference } from "./Reference";
+import type { ReferenceId } from "./ReferenceId";
 import type { Section } from "./Section";
 import type { SectionId } from "./SectionId";
 import type { Settings } from "./Settings";
@@ -513,7 +515,23 @@ key: string,
 /**
  * Whether it is out of sight.
  */
-dismissed: boolean, } | { "kind": "insert_lanes", 
+dismissed: boolean, } | { "kind": "add_reference", 
+/**
+ * What it is called.
+ */
+name: string, 
+/**
+ * Its sound, added where it is new.
+ */
+asset: AssetRef, } | { "kind": "set_reference", 
+/**
+ * As it is to be.
+ */
+reference: Reference, } | { "kind": "remove_reference", 
+/**
+ * Which.
+ */
+reference: ReferenceId, } | { "kind": "insert_lanes", 
 /**
  * The other session, and which of its lanes.
  */

@@ -5,6 +5,7 @@ import type { Header } from "./Header";
 import type { KeptTake } from "./KeptTake";
 import type { Part } from "./Part";
 import type { Pattern } from "./Pattern";
+import type { Reference } from "./Reference";
 import type { Section } from "./Section";
 import type { StemPlan } from "./StemPlan";
 import type { Strip } from "./Strip";
@@ -62,4 +63,8 @@ stem_plan?: StemPlan,
 /**
  * Checks out of sight.
  */
-dismissed?: Array<string>, };
+dismissed?: Array<string>, 
+/**
+ * Recordings that the mix is held against.
+ */
+references?: Array<Reference>, };

@@ -4,6 +4,7 @@ import type { Header } from "./Header";
 import type { KeptTake } from "./KeptTake";
 import type { Part } from "./Part";
 import type { Pattern } from "./Pattern";
+import type { Reference } from "./Reference";
 import type { Section } from "./Section";
 import type { StemPlan } from "./StemPlan";
 import type { Strip } from "./Strip";
@@ -65,4 +66,8 @@ stem_plan: StemPlan,
 /**
  * Keys of checks that a person does not want to see.
  */
-dismissed: Array<string>, };
+dismissed: Array<string>, 
+/**
+ * Recordings that the mix is held against.
+ */
+references: Array<Reference>, };

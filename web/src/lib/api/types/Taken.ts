@@ -4,6 +4,7 @@ import type { Header } from "./Header";
 import type { KeptTake } from "./KeptTake";
 import type { Part } from "./Part";
 import type { Pattern } from "./Pattern";
+import type { Reference } from "./Reference";
 import type { Section } from "./Section";
 import type { StemPlan } from "./StemPlan";
 import type { Strip } from "./Strip";
@@ -31,6 +32,10 @@ stem_plan: StemPlan | null,
  * Checks out of sight.
  */
 dismissed: Array<string> | null, 
+/**
+ * Recordings that the mix is held against.
+ */
+references: Array<Reference> | null, 
 /**
  * Audio that is named, as far as it is new.
  */

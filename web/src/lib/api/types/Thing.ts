@@ -3,4 +3,4 @@
 /**
  * A thing of a session with an id.
  */
-export type Thing = "voice" | "strip" | "processor" | "pattern" | "section" | "take";
+export type Thing = "voice" | "strip" | "processor" | "pattern" | "section" | "take" | "reference";

@@ -41,6 +41,8 @@ export const LIMITS = {
   processors: 32,
   purpose_chars: 200,
   recording_seconds: 1800,
+  reference_bar: 65535,
+  references: 16,
   release_ms: [1.0,5000.0],
   repeats: [1.0,8.0],
   returns: 64,

@@ -1,0 +1,6 @@
+// Made by `cargo xtask types`.
+
+/**
+ * A recording that a session is held against.
+ */
+export type ReferenceId = number;

@@ -1,0 +1,165 @@
+<!-- The sides: which is heard, how loud each is, by how much it is moved, and what else could be held against now. -->
+<script lang="ts">
+  import { desktop } from '$lib/state/context';
+  import { LETTERS, Sides } from '$lib/state/sides.svelte';
+  import { signed } from '$lib/state/path-words';
+  import ActionMenu from '$lib/ui/ActionMenu.svelte';
+  import GaugeBar from '$lib/ui/GaugeBar.svelte';
+  import { COLOURS } from './pictures';
+
+  const { sides, versions, session, trackOut, gauge, compare, paths, blind } = desktop();
+  let input = $state<HTMLInputElement>();
+  const figure = (x: number | null | undefined) => (x === null || x === undefined ? '–' : x.toFixed(1));
+  const choices = $derived([
+    ...(sides.has('without') ? [] : [{ value: 'without', text: 'Without processors' }]),
+    { value: 'bring', text: 'A reference from a file …' },
+    ...session.doc.references
+      .filter((r) => !sides.has(`reference ${r.id}`))
+      .map((r) => ({ value: `reference ${r.id}`, text: `Reference: ${r.name}` })),
+    ...(versions.list ?? [])
+      .filter((line) => !sides.has(line.id))
+      .map((line) => ({ value: line.id, text: `Snapshot: ${line.name}` })),
+    ...trackOut.renders
+      .filter((r) => r.status === 'done' && Sides.mainOf(r) !== undefined && !sides.has(r.id))
+      .map((r) => ({ value: r.id, text: `Render ${r.version}` })),
+  ]);
+  function pick(value: string) {
+    const reference = session.doc.references.find((r) => value === `reference ${r.id}`);
+    const line = versions.list?.find((l) => l.id === value);
+    const render = trackOut.renders.find((r) => r.id === value);
+    if (value === 'without') sides.without();
+    else if (value === 'bring') input?.click();
+    else if (reference) sides.addReference(reference);
+    else if (line) void sides.addSnapshot(line);
+    else if (render) void sides.addRender(render);
+  }
+  function bring(files: FileList | null | undefined) {
+    const file = files?.[0];
+    if (file) void sides.bringReference(file);
+    if (input) input.value = '';
+  }
+  function hear(at: number) {
+    compare.end();
+    paths.end();
+    void sides.hear(at);
+  }
+</script>
+
+<!-- svelte-ignore a11y_no_static_element_interactions -->
+<div
+  class="flex min-h-0 flex-col"
+  ondrop={(event) => {
+    event.preventDefault();
+    event.stopPropagation();
+    bring(event.dataTransfer?.files);
+  }}
+>
+  <table class="w-full">
+    <thead class="text-second text-right text-[12px]">
+      <tr>
+        <th colspan="2" class="text-ink pb-1 text-left text-[13px] font-semibold">Sides</th>
+        <th class="font-normal" title="Integrated over the loop, or over what of a reference is played"
+          >LUFS</th
+        >
+        <th class="font-normal" title="The highest short-term loudness, in LUFS">short</th>
+        <th class="font-normal">dBTP</th>
+        <th class="font-normal">crest</th>
+        <th class="font-normal">matched by</th>
+        <th><span class="sr-only">Take away</span></th>
+      </tr>
+    </thead>
+    <tbody data-testid="sides">
+      {#each sides.all as side, at (side.key)}
+        {@const figures = sides.figuresOf(side)}
+        <tr class="border-line border-t">
+          <td class="w-8 py-[3px]">
+            <button
+              class="grid h-6 w-6 place-items-center rounded-sm border font-semibold disabled:opacity-50 {sides.at ===
+              at
+                ? 'bg-ink text-panel border-ink'
+                : 'border-line hover:bg-chosen'}"
+              aria-label="{LETTERS[at]} {side.name}"
+              aria-pressed={sides.at === at}
+              title="Hear it (Shift {at + 1}); X hears the next"
+              disabled={sides.others.length > 0 && !sides.measured && gauge.part !== undefined}
+              onclick={() => hear(at)}>{LETTERS[at]}</button
+            >
+          </td>
+          <td class="max-w-[150px] truncate" title={side.name}>
+            <span
+              class="mr-2 inline-block h-[14px] w-[3px] align-middle"
+              style:background={COLOURS[at]}
+              aria-hidden="true"
+            ></span>{side.name}</td
+          >
+          <td class="figures text-right">{figure(figures?.lufs)}</td>
+          <td class="figures text-right">{figure(figures?.short_term_lufs)}</td>
+          <td class="figures text-right">{figure(figures?.true_peak_dbtp)}</td>
+          <td class="figures text-right">{figure(figures?.crest_db)}</td>
+          <td class="figures text-right whitespace-nowrap"
+            >{sides.measured && sides.others.length > 0
+              ? figures?.lufs === null
+                ? 'silent'
+                : `${signed(sides.offsets[at] ?? 0)} dB`
+              : '–'}</td
+          >
+          <td class="w-6 text-right">
+            {#if at > 0}
+              <button
+                class="text-second hover:bg-chosen rounded-sm px-1"
+                aria-label="Take {side.name} away"
+                onclick={() => sides.remove(side.key)}>×</button
+              >
+            {/if}
+          </td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+  <div class="mt-2 flex flex-wrap items-center gap-2">
+    <ActionMenu
+      text="Another side"
+      label="Another side … to hold against now"
+      items={choices}
+      onpick={pick}
+    />
+    {#if sides.others.length > 0}
+      <ActionMenu
+        text="Compare blind"
+        label="Compare blind … without names"
+        items={[
+          { value: 'preference', text: 'Which is better: choose, then see which it was' },
+          { value: 'recognition', text: 'Is X the same as A or as B' },
+        ]}
+        onpick={(kind) => void blind.start(kind)}
+      />
+      <button class="underline" onclick={() => sides.end()}>End comparing</button>
+    {/if}
+    <input
+      bind:this={input}
+      type="file"
+      class="sr-only"
+      tabindex="-1"
+      aria-label="A reference from a file"
+      accept="audio/*,.wav,.aif,.aiff,.flac,.mp3,.ogg"
+      onchange={() => bring(input?.files)}
+    />
+  </div>
+  <div class="mt-2 min-h-5">
+    <GaugeBar />
+    {#if sides.problem}<p role="alert" class="text-wrong">{sides.problem}</p>{/if}
+    {#if sides.stale && gauge.part === undefined}
+      <p class="text-look">
+        Something changed since it was measured. <button
+          class="underline"
+          onclick={() => void sides.measure()}>Measure again</button
+        >
+      </p>
+    {:else if sides.others.length === 0}
+      <p class="text-second max-w-sm">
+        Hold a snapshot, a render, a reference or the mix without processors against now: all as loud as the
+        softest, switched while it plays.
+      </p>
+    {/if}
+  </div>
+</div>
