@@ -44,12 +44,12 @@ export async function openEngine({ bytes, session, assets }) {
   const take = (words) => {
     const at = lane.player_words(words.length);
     new Float64Array(lane.memory.buffer, at, words.length).set(words);
-    lane.player_take();
+    lane.player_take(0);
   };
   ask(desk.desk_open, session);
   lane.player_start(session.header.sample_rate);
   take(words(1));
-  lane.player_finish();
+  lane.player_finish(0);
   for (const { id, channels, samples } of assets) {
     const number = ask(desk.desk_number, id);
     const frames = samples.length / channels;

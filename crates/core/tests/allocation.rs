@@ -8,6 +8,7 @@ use lane_core::engine::{Bypass, Compiler, Engine, Listened, LoopRange, Metering}
 use lane_core::session::{
     AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Session, StripSend, Tempo, VoiceSource,
 };
+use lane_core::sides::{Recording, Sides, Sound, Way};
 use lane_core::units::AssetId;
 use std::alloc::{GlobalAlloc, Layout, System};
 use std::cell::Cell;
@@ -180,6 +181,36 @@ fn what_the_worklet_asks_allocates_nothing() {
             }
             engine.process_heard(&mut out, &mut |_, _, _| ());
             assert!(engine.around(lane, processor)[1].1 < 10_000 && engine.take_fault().is_none());
+        }
+    });
+    assert_eq!(count, 0);
+}
+
+#[test]
+fn sides_that_run_beside_each_other_allocate_nothing() {
+    let (session, bank) = busy();
+    let [mut now, mut side] = [(); 2].map(|()| Engine::new(&session, &bank, 128, Metering::Off));
+    now.play();
+    side.play();
+    let audio = bank.values().next().unwrap().clone();
+    let way = Way { follows: false, start: 0, from: 0, to: 9_000 };
+    let mut sides = Sides::new(48_000, 128);
+    sides.put(1, Sound::Session(Box::new(side)));
+    sides.put(2, Sound::Recording(Box::new(Recording::new(audio, way, 48_000))));
+    let mut out = [[0.0; 2]; 128];
+    let count = allocations(|| {
+        for block in 0..2000 {
+            match block % 100 {
+                0 => sides.hear(block / 100 % 3, [-1.0, 0.0, -2.0]),
+                50 => {
+                    now.seek(4_000);
+                    sides.seek(4_000);
+                }
+                _ => {}
+            }
+            let (head, late) = (now.playhead(), now.main_latency());
+            now.process(&mut out);
+            sides.process(head, late, &mut out);
         }
     });
     assert_eq!(count, 0);

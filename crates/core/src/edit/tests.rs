@@ -557,5 +557,6 @@ mod bounds;
 mod chains;
 mod documents;
 mod placing;
+mod references;
 mod routed;
 mod shared;

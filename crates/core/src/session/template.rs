@@ -39,6 +39,8 @@ impl Session {
             made.sections = vec![Section { id: section, name: "A".into(), pattern, bars: 4 }.into()];
             made.stem_plan.range = super::StemRange::Song;
         }
+        let named = made.named_assets();
+        made.assets.retain(|a| named.contains(&a.id));
         for strip in made.strips.iter_mut().map(|s| &mut **s) {
             strip.solo = false;
             if !keeps.chains {

@@ -112,6 +112,22 @@ fn what_the_depth_cut_off_is_the_cause_of_a_sum_that_does_not_fit(#[case] depth:
 }
 
 #[test]
+fn a_reference_is_in_no_stem_and_not_in_main() {
+    let (s, bank) = session();
+    let mut against = s.clone();
+    let asset = AssetRef { id: AssetId("ef".repeat(32)), frames: 9_000, ..(*s.assets[0]).clone() };
+    apply(&mut against, &Edit::AddReference { name: "Pier".into(), asset }).unwrap();
+    // Its audio is not even asked for.
+    let [plain, beside] = [&s, &against].map(|session| {
+        let job = StemJob::new(session, 1).unwrap();
+        let mut kept = Kept::default();
+        render(session, &bank, &job, &mut kept).unwrap();
+        (job, kept.stems)
+    });
+    assert_eq!(plain, beside);
+}
+
+#[test]
 fn a_tail_is_written_to_its_end_and_not_longer() {
     let (mut s, bank) = session();
     let with = StemJob::new(&s, 1).unwrap();

@@ -316,6 +316,8 @@ export class Player {
   /** Plays one hit: all layers, or one of them; some semitones away where notes have pitch. */
   audition(voice: number, layer = -1, tuneSt = 0): void {
     this.wake();
+    // It is a sound of now.
+    this.hearNow();
     this.send({ kind: 'audition', voice, layer, tuneSt });
   }
 

@@ -85,8 +85,8 @@ export class Sides {
   /** What a side's figures are of: other figures are of something else. */
   private basis(side: Side): unknown {
     if (side.what.kind === 'now' || side.what.kind === 'without') return this.session.settledDoc;
-    if (side.what.kind === 'reference') return this.session.doc.references;
-    return side.key;
+    const reference = side.what.kind === 'reference' ? this.referenceOf(side.what.id) : undefined;
+    return reference ? JSON.stringify(this.wayOf(reference)) : side.key;
   }
 
   figuresOf(side: Side): SideFigures | undefined {

@@ -53,7 +53,7 @@ function holding(loud: Record<string, number | null> = {}) {
   const gauge = {
     part: undefined as number | undefined,
     span: { from: 0, to: 384_000 },
-    side: (doing: string, side: NonNullable<GaugeRun['side']>) => {
+    side: (doing: string, side: NonNullable<GaugeRun['side']>): Promise<SideFigures | undefined> => {
       asked.push(doing);
       const key = 'recording' in side ? side.recording.asset : side.without ? 'without' : doing.slice(10);
       return Promise.resolve(figures(key in loud ? (loud[key] ?? null) : -18));

@@ -17,7 +17,7 @@
 
 {#if versions.other}
   <div class="mb-1 flex items-center gap-3">
-    <h3 class="font-semibold">{everything ? 'All rows' : (row?.name ?? '')}</h3>
+    <h2 class="font-semibold">{everything ? 'All rows' : (row?.name ?? '')}</h2>
     <Picker label="Kind of difference" value={kind} options={KINDS} onpick={(to) => (kind = to)} />
     <button class="underline" aria-pressed={everything} onclick={() => (everything = !everything)}
       >{everything ? 'The chosen row alone' : 'Of all rows'}</button

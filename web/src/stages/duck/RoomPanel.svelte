@@ -8,7 +8,7 @@
   import { change } from './spectra';
 
   let { onclose }: { onclose: () => void } = $props();
-  const { session, board, ducks, gauge } = desktop();
+  const { session, board, ducks, gauge, player } = desktop();
   const begin = untrack(() => usualPair(session.doc, board.current?.strip.id, ducks.focus));
   let key = $state(begin.key);
   let target = $state(begin.target);
@@ -25,6 +25,7 @@
   function hear(on: boolean) {
     hearing = on;
     const edit = found && ducks.roomEdit(found);
+    if (on) player.hearNow();
     if (on && edit) session.try(edit);
     else session.cancelLive();
   }

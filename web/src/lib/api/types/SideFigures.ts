@@ -26,6 +26,10 @@ crest_db: number | null,
  */
 octaves: Bands, 
 /**
+ * How long what was heard is, in seconds.
+ */
+seconds: number, 
+/**
  * Momentary loudness in LUFS, evenly over what was heard.
  */
 momentary_lufs: Array<number | null>, };
