@@ -4,7 +4,7 @@
  */
 import { mkdir } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
-import { chosen, drop, freshSession, launch, open, row, stage, typed, until } from './browser.js';
+import { act, chosen, drop, freshSession, launch, open, row, stage, typed, until } from './browser.js';
 import { midiFile } from './midi.js';
 import { drumLoop } from './wav.js';
 
@@ -128,7 +128,14 @@ async function demo(): Promise<void> {
   await page.getByRole('button', { name: 'Take a snapshot' }).click();
   await page.getByRole('button', { name: 'Compare with Before the clippers' }).click();
   await changed(page);
-  await page.getByText('5 differences in all').waitFor();
+  await act(page, 'Another side … to hold against now', 'Without processors');
+  await page.getByRole('button', { name: 'C Without processors', exact: true }).waitFor();
+  await tab(page, 'Loudness and octaves');
+  await page.getByRole('img', { name: /^Power in octaves: A Now, B .*, C / }).waitFor();
+  await page.getByText('Something changed').waitFor({ state: 'detached' });
+  await page.getByRole('progressbar').waitFor({ state: 'detached' });
+  await page.keyboard.press('x');
+  await page.getByText('You hear B').waitFor();
   await take(page, 'compare');
 
   await stage(page, 'Track out');

@@ -208,9 +208,9 @@ fn sides_that_run_beside_each_other_allocate_nothing() {
                 }
                 _ => {}
             }
-            let (head, late) = (now.playhead(), now.main_latency());
+            let head = now.playhead();
             now.process(&mut out);
-            sides.process(head, late, &mut out);
+            sides.process(&mut now, head, &mut out);
         }
     });
     assert_eq!(count, 0);

@@ -168,11 +168,11 @@ pub extern "C" fn player_words(count: usize) -> *mut f64 {
 #[unsafe(no_mangle)]
 pub extern "C" fn player_take(side: usize) {
     with_player(|p| {
-        let words = std::mem::take(&mut p.words);
-        if let Some(engine) = p.session(side) {
-            engine.take(&words);
+        if side == 0 {
+            p.engine.take(&p.words);
+        } else {
+            p.sides.take(&mut p.engine, side, &p.words);
         }
-        p.words = words;
     });
 }
 
@@ -180,8 +180,10 @@ pub extern "C" fn player_take(side: usize) {
 #[unsafe(no_mangle)]
 pub extern "C" fn player_finish(side: usize) {
     with_player(|p| {
-        if let Some(engine) = p.session(side) {
-            engine.finish();
+        if side == 0 {
+            p.engine.finish();
+        } else {
+            p.sides.finish(&mut p.engine, side);
         }
     });
 }
@@ -198,17 +200,14 @@ pub extern "C" fn player_side_bytes() -> usize {
     SIDE_BYTES
 }
 
-/// What an engine sets aside for pitched sounds, and what it is made of.
-const SIDE_BYTES: usize = 36 << 20;
+/// What an engine is made of, rings above all; what it needs for pitched sounds is now's.
+const SIDE_BYTES: usize = 8 << 20;
 
 /// Puts a session without anything in it on a side from 1; it plays where now plays.
 #[unsafe(no_mangle)]
 pub extern "C" fn player_side_session(side: usize) {
     with_player(|p| {
-        let mut engine = Engine::empty(p.sample_rate, BLOCK, Metering::Off);
-        engine.reserve();
-        engine.share_shelf(&p.engine);
-        engine.keep_step_with(&p.engine);
+        let engine = Engine::beside(&p.engine, Metering::Off);
         p.sides.put(side, Sound::Session(Box::new(engine)));
     });
 }
@@ -385,11 +384,11 @@ pub extern "C" fn player_process(frames: usize) -> *const f32 {
             if watch.structures != engine.structures() {
                 watch.look(engine);
             }
-            let (head, late) = (engine.playhead(), engine.main_latency());
+            let head = engine.playhead();
             engine.process_heard(&mut frames[..count], &mut |strip, station, sound| watch.take(strip, station, sound));
             // Meters go on showing now, whatever is heard.
             loudness.take(&frames[..count]);
-            sides.process(head, late, &mut frames[..count]);
+            sides.process(engine, head, &mut frames[..count]);
             for (n, frame) in player.frames[..count].iter().enumerate() {
                 player.planar[n] = frame[0] as f32;
                 player.planar[BLOCK + n] = frame[1] as f32;

@@ -115,9 +115,7 @@ impl Engine {
             }
             Record::Source => {
                 let player = self.players.get_mut(words.count()?)?;
-                if player.take_source(words)? {
-                    self.reading.kept.forget(player.id.0);
-                }
+                player.take_source(words)?;
             }
             Record::Feel => {
                 let lead = self.leads.get_mut(words.count()?)?;

@@ -1,5 +1,6 @@
 //! Pitched sounds that come again: what was read between the frames of a sample once is kept, as far as there is room,
-//! and is the same bits as reading it again. It fills as sounds play, so no block has to fill it.
+//! and is the same bits as reading it again, whichever voice or engine asks. It fills as sounds play, so no block has to
+//! fill it.
 
 /// Values of a page.
 const PAGE: usize = 1024;
@@ -10,11 +11,14 @@ const SOUNDS: usize = 512;
 /// No page.
 const NONE: u32 = u32::MAX;
 
-/// What a kept sound was read from: a voice, a layer of it, and cents away from the sample's own pitch.
+/// What a kept sound was read from: all that its values follow from.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Source {
-    pub voice: u32,
-    pub layer: u32,
+    /// The audio's number.
+    pub audio: usize,
+    /// How it is read ([`super::layer::LayerShape::way`]).
+    pub way: [f64; 5],
+    /// Cents away from the sample's own pitch.
     pub cents: f64,
 }
 
@@ -121,23 +125,20 @@ impl Kept {
         (entry.count, entry.first, entry.last) = (0, NONE, NONE);
     }
 
-    /// Lets go of every sound of a voice, whose samples are others now.
-    pub fn forget(&mut self, voice: u32) {
+    /// Lets go of every sound of a piece of audio, which is another one now.
+    pub fn forget(&mut self, audio: usize) {
         for at in 0..self.entries.len() {
-            if self.entries[at].source.voice == voice {
+            if self.entries[at].source.audio == audio {
                 self.clear(at);
                 // Nothing asks for it again.
-                self.entries[at].source = Source { voice: u32::MAX, layer: 0, cents: f64::NAN };
+                self.entries[at].source.cents = f64::NAN;
             }
         }
     }
 
     /// The values from `at` on that are kept in one piece, at most `most`; none where they are not kept (any more).
     pub fn read(&self, place: &mut Place, at: usize, most: usize) -> Option<&[f64]> {
-        let entry = &self.entries[place.entry];
-        if entry.age != place.age || at >= entry.count {
-            return None;
-        }
+        let entry = self.entries.get(place.entry).filter(|e| e.age == place.age && at < e.count)?;
         if place.page == NONE || at < place.page_at {
             (place.page, place.page_at) = (entry.first, 0);
         }
@@ -153,8 +154,7 @@ impl Kept {
 
     /// Keeps the values behind those that are kept, as far as there is room.
     pub fn write(&mut self, place: &Place, at: usize, values: &[f64]) {
-        let entry = self.entries[place.entry];
-        if entry.age != place.age || at != entry.count {
+        if self.entries.get(place.entry).is_none_or(|e| e.age != place.age || at != e.count) {
             return;
         }
         for (n, value) in values.iter().enumerate() {
@@ -198,8 +198,8 @@ mod tests {
     use crate::units::Dice;
     use std::collections::HashMap;
 
-    fn source(n: u32) -> Source {
-        Source { voice: n, layer: 0, cents: 50.0 }
+    fn source(n: usize) -> Source {
+        Source { audio: n, way: [0.0; 5], cents: 50.0 }
     }
 
     #[test]
@@ -208,26 +208,26 @@ mod tests {
         kept.reserve();
         kept.grow(6);
         let mut dice = Dice::new(&[5]);
-        let value = |voice: u32, at: usize| f64::from(voice) * 1e6 + at as f64;
-        let mut places: HashMap<u32, (Place, usize)> = HashMap::new();
+        let value = |audio: usize, at: usize| audio as f64 * 1e6 + at as f64;
+        let mut places: HashMap<usize, (Place, usize)> = HashMap::new();
         let mut read = 0;
         for _ in 0..20_000 {
-            let voice = (dice.roll() % 9) as u32;
+            let audio = (dice.roll() % 9) as usize;
             if dice.roll().is_multiple_of(40) {
-                kept.forget(voice);
+                kept.forget(audio);
             }
-            if dice.roll().is_multiple_of(5) || !places.contains_key(&voice) {
-                places.insert(voice, (kept.begin(source(voice)).unwrap(), 0));
+            if dice.roll().is_multiple_of(5) || !places.contains_key(&audio) {
+                places.insert(audio, (kept.begin(source(audio)).unwrap(), 0));
             }
-            let (place, at) = places.get_mut(&voice).unwrap();
+            let (place, at) = places.get_mut(&audio).unwrap();
             match kept.read(place, *at, 300) {
                 Some(values) => {
-                    assert!(values.iter().enumerate().all(|(n, x)| *x == value(voice, *at + n)));
+                    assert!(values.iter().enumerate().all(|(n, x)| *x == value(audio, *at + n)));
                     *at += values.len();
                     read += values.len();
                 }
                 None => {
-                    let values: Vec<f64> = (0..100).map(|n| value(voice, *at + n)).collect();
+                    let values: Vec<f64> = (0..100).map(|n| value(audio, *at + n)).collect();
                     kept.write(place, *at, &values);
                     *at += 100;
                 }
@@ -243,7 +243,7 @@ mod tests {
         assert!(!kept.grow(4));
         for round in 0..50 {
             let place = kept.begin(source(round)).unwrap();
-            kept.write(&place, 0, &vec![f64::from(round); 3 * PAGE]);
+            kept.write(&place, 0, &vec![round as f64; 3 * PAGE]);
             let mut place = kept.begin(source(round)).unwrap();
             let whole: usize =
                 std::iter::successors(Some(0), |at| kept.read(&mut place, *at, PAGE).map(|values| at + values.len()))

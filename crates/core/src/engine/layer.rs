@@ -157,6 +157,12 @@ impl LayerShape {
         ((until - age).max(0.0) as usize).min(most)
     }
 
+    /// All that the values of a sample at a pitch follow from, the sample and the pitch aside.
+    pub fn way(&self) -> [f64; 5] {
+        let (octaves, frames) = self.glide.map_or((0.0, 0.0), |g| (g.octaves, g.frames));
+        [self.start, self.length, f64::from(u8::from(self.reverse)), octaves, frames]
+    }
+
     pub fn reverse(&self) -> bool {
         self.reverse
     }

@@ -210,6 +210,21 @@ impl Engine {
     ///
     /// * `max_block` – the largest number of frames computed in one piece, at least 1.
     pub fn empty(sample_rate: u32, max_block: usize, metering: Metering) -> Self {
+        Engine::on(Kernels::new(), sample_rate, max_block, metering)
+    }
+
+    /// An engine without a session beside another one: with its audio under the same numbers, and where it stands in the
+    /// song. Both go on alike from there, as long as they are asked the same. Allocates; what pitched sounds need is the
+    /// other one's ([`Engine::reading_of`]).
+    pub fn beside(other: &Engine, metering: Metering) -> Self {
+        let kernels = Kernels::beside(&other.reading.kernels);
+        let mut engine = Engine::on(kernels, other.sample_rate, other.capacity, metering);
+        engine.shelf.clone_from(&other.shelf);
+        engine.keep_step_with(other);
+        engine
+    }
+
+    fn on(kernels: Kernels, sample_rate: u32, max_block: usize, metering: Metering) -> Self {
         let turn = Turn { length: 4096.max((max_block + 2048).next_power_of_two()), at: 0 };
         Engine {
             strips: Vec::new(),
@@ -220,7 +235,7 @@ impl Engine {
             turn,
             clock: Clock::new(),
             last: (turn, 0),
-            reading: Reading { kernels: Kernels::new(), kept: Kept::new() },
+            reading: Reading { kernels, kept: Kept::new() },
             shelf: Vec::new(),
             listening: None,
             taken: Some(Box::new(Taken::new(max_block.max(1)))),
@@ -271,6 +286,20 @@ impl Engine {
         self.reading.kept.reserve();
     }
 
+    /// Lets this engine work with the pitched sounds that another one keeps: the bits are the same, the memory is shared, and
+    /// what one has read is there for both. Audio has the same numbers in both. Fit for the audio thread.
+    pub fn reading_of<T>(&mut self, other: &mut Engine, work: impl FnOnce(&mut Engine) -> T) -> T {
+        std::mem::swap(&mut self.reading, &mut other.reading);
+        let done = work(self);
+        std::mem::swap(&mut self.reading, &mut other.reading);
+        done
+    }
+
+    /// Nothing that sounds goes by what was kept so far.
+    pub fn forget_kept(&mut self) {
+        self.players.iter_mut().for_each(VoicePlayer::forget_places);
+    }
+
     /// Whether something that was taken is not followed yet.
     pub fn is_busy(&self) -> bool {
         self.followed < self.pending.len()
@@ -296,11 +325,8 @@ impl Engine {
             self.shelf.resize(number + 1, None);
         }
         self.shelf[number] = Some(audio);
-        for player in &mut self.players {
-            if player.uses(number) {
-                self.reading.kept.forget(player.id.0);
-            }
-        }
+        self.players.iter_mut().filter(|p| p.uses(number)).for_each(VoicePlayer::forget_places);
+        self.reading.kept.forget(number);
     }
 
     /// Keeps what is after trim of every strip, for [`Engine::tap`]. Allocates.
@@ -333,18 +359,12 @@ impl Engine {
         }
     }
 
-    /// Stands where another engine stands in the song, in its loop, playing or not: both go on alike from there, as long as
-    /// they are asked the same. Fit for the audio thread before anything sounds.
-    pub fn keep_step_with(&mut self, other: &Engine) {
+    /// Stands where another engine stands in the song, in its loop, playing or not.
+    fn keep_step_with(&mut self, other: &Engine) {
         self.playing = other.playing;
         self.position = other.position;
         self.looping = other.looping;
         self.hits_until = other.hits_until;
-    }
-
-    /// Has the audio of another engine, under the same numbers. Allocates.
-    pub fn share_shelf(&mut self, other: &Engine) {
-        self.shelf.clone_from(&other.shelf);
     }
 
     /// Lets go of the audio of a number.

@@ -20,7 +20,7 @@ const PIECE: usize = 64;
 /// Weights by tuning up in steps of [`KERNEL_CT`], rounded up so that nothing folds back; all tunings down share those
 /// of step 0.
 pub(super) struct Kernels {
-    table: SincTable,
+    table: Arc<SincTable>,
     steps: Vec<Option<Kernel>>,
     /// Steps that are asked for and not whole.
     open: Vec<usize>,
@@ -39,8 +39,17 @@ pub(super) fn kernel_step(cents: f64) -> usize {
 impl Kernels {
     /// Allocates.
     pub fn new() -> Self {
+        Kernels::on(Arc::new(SincTable::new()))
+    }
+
+    /// Nothing worked out yet, on the table of another, which takes long to make. Allocates.
+    pub fn beside(other: &Kernels) -> Self {
+        Kernels::on(other.table.clone())
+    }
+
+    fn on(table: Arc<SincTable>) -> Self {
         let steps = std::iter::repeat_with(|| None).take(STEPS).collect();
-        Kernels { table: SincTable::new(), steps, open: Vec::with_capacity(STEPS) }
+        Kernels { table, steps, open: Vec::with_capacity(STEPS) }
     }
 
     /// Asks for the weights of a step. Allocates.
@@ -158,7 +167,7 @@ impl VoicePlayer {
 
     /// Takes over what it plays from what [`write_source`] wrote; sounds of layers that stay go on. Gives whether its
     /// samples are others, or read otherwise. Allocates where a voice has more layers than most.
-    pub fn take_source(&mut self, words: &mut Reader) -> Option<bool> {
+    pub fn take_source(&mut self, words: &mut Reader) -> Option<()> {
         let recording = words.number()?;
         let start = words.number()?;
         self.recording = (recording >= 0.0).then_some((recording as usize, start as u64));
@@ -183,20 +192,17 @@ impl VoicePlayer {
         if changed {
             self.forget_places();
         }
-        Some(changed)
+        Some(())
     }
 
-    fn forget_places(&mut self) {
+    /// Its sounds no longer go by what was kept.
+    pub fn forget_places(&mut self) {
         self.sounds.iter_mut().for_each(|s| s.place = None);
     }
 
-    /// Whether it plays a piece of audio; its sounds then no longer go by what was kept.
-    pub fn uses(&mut self, audio: usize) -> bool {
-        let uses = self.layers.iter().any(|l| l.audio == audio);
-        if uses {
-            self.forget_places();
-        }
-        uses
+    /// Whether it plays a piece of audio.
+    pub fn uses(&self, audio: usize) -> bool {
+        self.layers.iter().any(|l| l.audio == audio)
     }
 
     /// The song jumps: sounds ring on, a recording is left with a short fade.
@@ -240,7 +246,7 @@ impl VoicePlayer {
             // What is read with other weights than its own is not worth keeping.
             let place = kernel
                 .filter(|step| *step == wanted)
-                .and_then(|_| reading.kept.begin(Source { voice: self.id.0, layer: at as u32, cents }));
+                .and_then(|_| reading.kept.begin(Source { audio: layer.audio, way: shape.way(), cents }));
             let rate = if cents == 0.0 { 1.0 } else { rate_of(cents) };
             let (held, release) = match self.release_frames {
                 Some(release) => (event.length.saturating_sub(shape.delay), release),

@@ -74,13 +74,31 @@ impl Sides {
         }
     }
 
-    /// Puts a sound on a side from 1, and gives back what was there, to be freed.
-    pub fn put(&mut self, side: usize, sound: Sound) -> Sound {
+    /// Puts a sound on a side from 1, and gives back what was there, to be freed. A session works with the pitched sounds of
+    /// now from here on.
+    pub fn put(&mut self, side: usize, mut sound: Sound) -> Sound {
+        if let Sound::Session(engine) = &mut sound {
+            engine.forget_kept();
+        }
         let Some(place) = side.checked_sub(1).and_then(|at| self.others.get_mut(at)) else { return sound };
         if !place.volume.rests_at([0.0]) {
             self.seam.arm();
         }
         std::mem::replace(&mut place.sound, sound)
+    }
+
+    /// See [`Engine::take`], of the session on a side from 1.
+    pub fn take(&mut self, now: &mut Engine, side: usize, words: &[f64]) {
+        if let Some(engine) = self.engine(side) {
+            engine.reading_of(now, |engine| engine.take(words));
+        }
+    }
+
+    /// See [`Engine::finish`].
+    pub fn finish(&mut self, now: &mut Engine, side: usize) {
+        if let Some(engine) = self.engine(side) {
+            engine.reading_of(now, Engine::finish);
+        }
     }
 
     /// The session on a side from 1, where one is there.
@@ -128,12 +146,13 @@ impl Sides {
         self.engines().for_each(|engine| engine.set_loop(range));
     }
 
-    /// Makes what is heard out of now, in place, and plays the other sides as far. Allocates nothing, unless a new
-    /// structure of a side is on its way.
+    /// Makes what is heard out of what now just gave, in place, and plays the other sides as far. Allocates nothing, unless a
+    /// new structure of a side is on its way.
     ///
-    /// * `head` – where the song stood before these frames.
-    /// * `late` – frames after a hit at which it comes out of now.
-    pub fn process(&mut self, head: Playhead, late: usize, frames: &mut [Frame]) {
+    /// * `now` – has processed these frames.
+    /// * `head` – where the song stood before them.
+    pub fn process(&mut self, now: &mut Engine, head: Playhead, frames: &mut [Frame]) {
+        let late = now.main_latency();
         let latest = self.others.iter().map(|side| side.sound.latency()).fold(late, usize::max);
         let alone = !self.others.iter().any(Side::is_there);
         let wait = if alone { 0 } else { (latest - late).min(MOST_LATE) };
@@ -153,7 +172,7 @@ impl Sides {
                     volume.pass(frames.len());
                     continue;
                 }
-                Sound::Session(engine) => engine.process(block),
+                Sound::Session(engine) => engine.reading_of(now, |engine| engine.process(block)),
                 Sound::Recording(recording) => recording.process(head, block),
             }
             wait.go_to((latest - sound.latency()).min(MOST_LATE));

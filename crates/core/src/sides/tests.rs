@@ -3,7 +3,7 @@
 use super::*;
 use crate::dsp::{Compressor, Limiter, Settings};
 use crate::edit::{Edit, NewHits, NewVoice, StripChange, apply};
-use crate::engine::{Engine, LoopRange, Metering, Playhead};
+use crate::engine::{Compiler, Engine, LoopRange, Metering, Playhead};
 use crate::session::{AssetBank, AssetRef, Audio, Family, Hit, Hold, Layer, Session, Tempo, VoiceSource};
 use crate::units::{AssetId, Dice, Frame};
 use ebur128::{EbuR128, Mode};
@@ -27,7 +27,8 @@ fn beat(fall: f64) -> (Session, AssetBank) {
     let id = AssetId("ab".repeat(32));
     let asset = AssetRef { id: id.clone(), name: "a.wav".into(), channels: 1, sample_rate: RATE, frames: 20_000 };
     let bank = AssetBank::from([(id.clone(), Arc::new(audio))]);
-    let hits = (0..8).map(|n| Hit::new(n * 960, 240, 60 + 8 * n as u8, 0)).collect();
+    // Some of them pitched, so that they are read between the frames of the sample.
+    let hits = (0..8).map(|n| Hit::new(n * 960, 240, 60 + 8 * n as u8, (n % 3) as i8)).collect();
     let voice = NewVoice {
         trim_db: 0.0,
         name: "Hit".into(),
@@ -79,9 +80,9 @@ fn play(
     let mut done = 0;
     for block in out.chunks_mut(block) {
         at(done, sides);
-        let (head, late) = (now.playhead(), now.main_latency());
+        let head = now.playhead();
         now.process(block);
-        sides.process(head, late, block);
+        sides.process(now, head, block);
         done += block.len();
     }
     out
@@ -99,21 +100,47 @@ fn recording(audio: Arc<Audio>, way: Way) -> Sound {
     Sound::Recording(Box::new(Recording::new(audio, way, RATE)))
 }
 
-#[test]
-fn a_side_that_is_heard_is_bit_for_bit_what_it_is_alone() {
+/// The session with its one layer changed.
+fn with_layer(session: &Session, change: fn(&mut Layer)) -> Session {
+    let mut other = session.clone();
+    if let VoiceSource::OneShot { layers, .. } = &mut other.voices[0].source {
+        change(&mut layers[0]);
+    }
+    other
+}
+
+#[rstest]
+#[case::another_level(|s: &Session| with_fader(s, -7.0))]
+#[case::shorter(|s: &Session| with_layer(s, |layer| layer.end_frame = Some(7000)))]
+#[case::reversed(|s: &Session| with_layer(s, |layer| layer.reverse = true))]
+#[case::later(|s: &Session| with_layer(s, |layer| layer.start_frame = 300))]
+#[case::tuned(|s: &Session| with_layer(s, |layer| layer.tune_ct = 30.0))]
+fn a_side_that_is_heard_is_bit_for_bit_what_it_is_alone(#[case] change: fn(&Session) -> Session) {
     let (session, bank) = beat(4000.0);
-    let other = with_fader(&session, -7.0);
+    let other = change(&session);
     let (mut now, mut sides) = (engine(&session, &bank), Sides::new(RATE, 128));
-    sides.put(1, Sound::Session(Box::new(engine(&other, &bank))));
-    let out = play(&mut now, &mut sides, 40_960, 128, |at, sides| match at {
-        12_800 => sides.hear(1, [0.0; 3]),
-        25_600 => sides.hear(0, [0.0; 3]),
+    // Both work with one store of pitched sounds, which is there for both, as in the browser.
+    now.reserve();
+    let mut compiler = Compiler::new();
+    let asset = &session.assets[0].id;
+    let mut numbers = Compiler::new();
+    assert_eq!(numbers.number(asset), 0);
+    sides.put(1, Sound::Session(Box::new(Engine::beside(&now, Metering::Off))));
+    let words = compiler.changes_beside(&mut numbers, &other).to_vec();
+    sides.take(&mut now, 1, &words);
+    sides.finish(&mut now, 1);
+    let frames = 4 * LOOP.to as usize / 128 * 128;
+    let from = frames / 4 / 128 * 128;
+    let out = play(&mut now, &mut sides, frames, 128, |at, sides| match at {
+        _ if at == from => sides.hear(1, [0.0; 3]),
+        _ if at == 2 * from => sides.hear(0, [0.0; 3]),
         _ => {}
     });
-    let (a, b) = (alone(&session, &bank, 40_960), alone(&other, &bank, 40_960));
-    assert_eq!(out[..12_800], a[..12_800]);
-    assert_eq!(out[12_800 + RAMP..25_600], b[12_800 + RAMP..25_600]);
-    assert_eq!(out[25_600 + RAMP..], a[25_600 + RAMP..]);
+    let (a, b) = (alone(&session, &bank, frames), alone(&other, &bank, frames));
+    assert!(out[..from] == a[..from]);
+    assert!(out[from + RAMP..2 * from] == b[from + RAMP..2 * from]);
+    assert!(out[2 * from + RAMP..] == a[2 * from + RAMP..]);
+    assert!(a != b);
 }
 
 #[test]
@@ -216,9 +243,9 @@ fn transport_goes_to_all_sides() {
     now.stop();
     sides.put(1, Sound::Session(Box::new(side)));
     let asked = |now: &mut Engine, sides: &mut Sides, block: &mut [Frame]| {
-        let (head, late) = (now.playhead(), now.main_latency());
+        let head = now.playhead();
         now.process(block);
-        sides.process(head, late, block);
+        sides.process(now, head, block);
     };
     let mut block = [[0.0; 2]; 128];
     for step in 0..6 {
