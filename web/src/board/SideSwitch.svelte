@@ -23,7 +23,7 @@
     : 'hover:bg-chosen'}"
   aria-label={sides.hidden ? 'Blind: heard without a name' : `${sides.name} is heard; next ${next}`}
   title={sides.hidden ? undefined : `${sides.name} is heard. Press for ${next}, as loud (X)`}
-  disabled={sides.hidden || gauge.part !== undefined}
+  disabled={sides.hidden || (gauge.part !== undefined && !sides.measured)}
   data-testid="side"
   onclick={() => void flip()}>{sides.hidden ? 'Blind' : sides.name}</button
 >

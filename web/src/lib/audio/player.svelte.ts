@@ -55,7 +55,7 @@ export class Player {
   /** The side that is heard: 0 for now. */
   heard = $state(0);
   /** Which sides can be heard at once. */
-  stands = $state([true, false, false]);
+  stands = [true, false, false];
   readonly meters = new MeterBoard();
 
   private context: AudioContext | undefined;
@@ -78,6 +78,7 @@ export class Player {
   /** What is on the sides beside now, to be put there again. */
   private readonly beside: (SideSound | undefined)[] = [];
   private levels: Levels = [0, 0, 0];
+  private awaited: { side: number; resolve: (stands: boolean) => void }[] = [];
 
   constructor(
     private readonly module: WebAssembly.Module,
@@ -124,11 +125,10 @@ export class Player {
         this.meters.setLayout(JSON.parse(decoder.decode(message.strips)));
         return;
       case 'followed':
-        this.stands[message.side] = true;
+        this.settle(message.side, true);
         return this.followers[message.side]?.followed(message.messages);
       case 'stands':
-        this.stands[message.side] = true;
-        return;
+        return this.settle(message.side, true);
       case 'failed':
         this.problem = JSON.parse(decoder.decode(message.answer)).error;
         return;
@@ -182,7 +182,7 @@ export class Player {
     const before = this.beside[side];
     this.beside[side] = sound;
     this.followers[side] = undefined;
-    this.stands[side] = false;
+    this.settle(side, false);
     if (sound?.kind !== 'session') this.desk.side(side, null);
     if (before?.kind === 'recording' && (sound?.kind !== 'recording' || sound.id !== before.id))
       this.letGo(before);
@@ -215,6 +215,7 @@ export class Player {
       })
       .catch((error: unknown) => {
         this.known.delete(id);
+        this.settle(side, false);
         this.problem = `${sound.name} could not be fetched: ${error instanceof Error ? error.message : error}`;
       });
   }
@@ -226,6 +227,19 @@ export class Player {
     if (this.beside.some((sound) => sound?.kind === 'recording' && sound.id === id)) return;
     this.known.delete(id);
     this.send({ kind: 'unshelve', number: this.desk.audioNumber(id) });
+  }
+
+  /** Once a side can be heard; false where it became another meanwhile, or its audio cannot be had. */
+  standing(side: number): Promise<boolean> {
+    if (this.stands[side]) return Promise.resolve(true);
+    return new Promise((resolve) => this.awaited.push({ side, resolve }));
+  }
+
+  /** A side can be heard, or not. */
+  private settle(side: number, stands: boolean): void {
+    this.stands[side] = stands;
+    for (const waiting of this.awaited) if (waiting.side === side) waiting.resolve(stands);
+    this.awaited = this.awaited.filter((waiting) => waiting.side !== side);
   }
 
   /** Hears a side, each at a level in dB. */

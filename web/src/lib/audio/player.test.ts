@@ -128,10 +128,14 @@ describe('sides', () => {
     node.sent.length = 0;
     player.put(1, { kind: 'session', what: 'without' });
     await vi.waitFor(() => expect(node.sent).toMatchObject([{ kind: 'words', side: 1, begin: true }]));
-    expect(player.stands[1]).toBe(false);
+    const standing = player.standing(1);
     node.hear({ kind: 'followed', side: 1, messages: 1 });
-    expect(player.stands[1]).toBe(true);
+    expect(await standing).toBe(true);
+    expect(await player.standing(0)).toBe(true);
+    player.put(1, { kind: 'session', what: 'without' });
+    const gone = player.standing(1);
     player.put(1, undefined);
+    expect(await gone).toBe(false);
     expect(node.sent.at(-1)).toEqual({ kind: 'nothing', side: 1 });
   });
 

@@ -77,14 +77,20 @@ export class Sides {
     return this.others.length === 0 ? NOW.name : `${LETTERS[this.at]} ${this.now.name}`;
   }
 
-  /** Whether the side can be heard at once. */
-  stands(at: number): boolean {
-    return this.player.stands[at] ?? false;
+  private known: { parts: unknown[]; basis: object } | undefined;
+
+  /** The same as long as nothing changes that now sounds by; references, for one, do not. */
+  private sounding(): object {
+    const { header, voices, strips, patterns, parts, sections } = this.session.settledDoc;
+    const all = [header, voices, strips, patterns, parts, sections];
+    if (!this.known || all.some((part, n) => part !== this.known?.parts[n]))
+      this.known = { parts: all, basis: {} };
+    return this.known.basis;
   }
 
   /** What a side's figures are of: other figures are of something else. */
   private basis(side: Side): unknown {
-    if (side.what.kind === 'now' || side.what.kind === 'without') return this.session.settledDoc;
+    if (side.what.kind === 'now' || side.what.kind === 'without') return this.sounding();
     const reference = side.what.kind === 'reference' ? this.referenceOf(side.what.id) : undefined;
     return reference ? JSON.stringify(this.wayOf(reference)) : side.key;
   }
@@ -246,11 +252,18 @@ export class Sides {
   /** Hears a side, once it stands and all were measured; what changed since is measured again meanwhile. */
   async hear(at: number): Promise<void> {
     if (at > this.others.length) return;
+    const turn = ++this.turn;
     if (this.others.length > 0 && !this.measured && !(await this.measure())) return;
+    const side = this.all[at];
+    if (!(await this.player.standing(at)) || this.all[at]?.key !== side?.key) return;
+    // What was asked last is what is heard.
+    if (turn !== this.turn) return;
     this.player.listen(0, undefined);
     this.player.hear(at, this.levels());
     if (this.stale && !this.busy) void this.measure();
   }
+
+  private turn = 0;
 
   /** The next side; where nothing is held against now, without processors. */
   async next(by: 1 | -1 = 1): Promise<void> {

@@ -39,6 +39,9 @@ function holding(loud: Record<string, number | null> = {}) {
     id: 'session',
     desk,
     settled: () => Promise.resolve(),
+    get header() {
+      return doc.header;
+    },
     get doc() {
       return doc;
     },
@@ -61,7 +64,7 @@ function holding(loud: Record<string, number | null> = {}) {
   };
   const player = {
     heard: 0,
-    stands: [true, true, true],
+    standing: (at: number): Promise<boolean> => Promise.resolve(at >= 0),
     put: (at: number, sound: SideSound | undefined) => void put.push([at, sound]),
     hear: (at: number, levels: Levels) => {
       player.heard = at;
@@ -110,6 +113,24 @@ describe('sides', () => {
     t.gauge.span = { from: 0, to: 96_000 };
     await t.sides.measure();
     expect(t.asked).toHaveLength(5);
+  });
+
+  test('that stand late do not take the place of what was asked for meanwhile', async () => {
+    const t = holding();
+    let stand: (stands: boolean) => void = () => undefined;
+    t.player.standing = (at: number) =>
+      at === 0 ? Promise.resolve(true) : new Promise<boolean>((resolve) => (stand = resolve));
+    t.sides.without();
+    await t.sides.measure();
+    const late = t.sides.hear(1);
+    await t.sides.hear(0);
+    stand(true);
+    await late;
+    expect(t.player.heard).toBe(0);
+    const gone = t.sides.hear(1);
+    stand(false);
+    await gone;
+    expect(t.player.heard).toBe(0);
   });
 
   test('that could not be measured are not heard', async () => {
@@ -201,6 +222,7 @@ describe('a reference', () => {
     t.session.apply({ kind: 'set_reference', reference: { ...reference, follows: true, start_bar: 2 } });
     t.sides.follow();
     await t.sides.measure();
+    expect(t.asked.filter((doing) => doing === 'Measuring Now')).toHaveLength(1);
     expect(t.put.length).toBe(before + 1);
     expect(last(t.put)).toMatchObject([1, { way: { follows: true, start: 192_000 } }]);
     expect(last(t.asked)).toBe('Measuring Pier');
@@ -272,7 +294,7 @@ describe('without names', () => {
     expect([sides.hidden, rounds.nameAt(0)]).toEqual([true, undefined]);
     const order = rounds.round?.order ?? [];
     rounds.hear(1);
-    expect(sides.at).toBe(order[1]);
+    await vi.waitFor(() => expect(sides.at).toBe(order[1]));
     rounds.choose(1);
     const name = sides.all[order[1] ?? 0]?.name;
     expect(rounds.nameAt(1)).toBe(name);
@@ -282,7 +304,7 @@ describe('without names', () => {
     rounds.again();
     expect([rounds.round?.number, rounds.nameAt(0)]).toEqual([1, undefined]);
     rounds.end();
-    expect([sides.hidden, sides.at, rounds.round]).toEqual([false, 0, undefined]);
+    await vi.waitFor(() => expect([sides.hidden, sides.at, rounds.round]).toEqual([false, 0, undefined]));
   });
 
   test('the unknown one is one of both, and being right is held against chance', async () => {
@@ -290,9 +312,9 @@ describe('without names', () => {
     for (let n = 0; n < 5; n += 1) {
       const unknown = rounds.round?.unknown ?? 0;
       rounds.hear('x');
-      expect(sides.at).toBe(unknown);
+      await vi.waitFor(() => expect(sides.at).toBe(unknown));
       rounds.hear(0);
-      expect(sides.at).toBe(0);
+      await vi.waitFor(() => expect(sides.at).toBe(0));
       rounds.choose(unknown);
       rounds.again();
     }

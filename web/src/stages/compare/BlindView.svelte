@@ -17,7 +17,13 @@
   );
 </script>
 
-<section class="grid h-full place-content-center gap-6 overflow-auto p-8 text-center" aria-label="Blind">
+<!-- What was pressed to begin is gone; from here Tab goes on. -->
+<section
+  class="grid h-full place-content-center gap-6 overflow-auto p-8 text-center outline-none"
+  tabindex="-1"
+  aria-label="Blind"
+  {@attach (section) => section.focus()}
+>
   {#if !round}
     <p>All sides are measured first, so that none is told by how loud it is.</p>
     <div class="mx-auto"><GaugeBar /></div>
