@@ -80,7 +80,7 @@ export class Sides {
   private known: { parts: unknown[]; basis: object } | undefined;
 
   /** The same as long as nothing changes that now sounds by; references, for one, do not. */
-  private sounding(): object {
+  sounding(): object {
     const { header, voices, strips, patterns, parts, sections } = this.session.settledDoc;
     const all = [header, voices, strips, patterns, parts, sections];
     if (!this.known || all.some((part, n) => part !== this.known?.parts[n]))
@@ -124,7 +124,7 @@ export class Sides {
   }
 
   /** Whether something is being measured. */
-  get busy(): boolean {
+  private get busy(): boolean {
     return this.gauge.part !== undefined;
   }
 
@@ -238,7 +238,9 @@ export class Sides {
     for (let n = at; n <= OTHERS; n += 1) this.put(n, moved[n - at]);
     const heard = this.player.heard > at ? this.player.heard - 1 : this.player.heard;
     this.others = left;
-    this.player.hear(heard, this.levels());
+    // One that moved up is heard again once it stands there.
+    this.player.hear(heard < at ? heard : 0, this.levels());
+    if (heard >= at) void this.hear(heard);
   }
 
   /** Nothing is held against now any more. */
@@ -324,9 +326,12 @@ export class Sides {
     return { side: { recording }, session };
   }
 
-  /** Now as it is, measured like any side; nothing where that did not come to its end. */
+  /** Now as it is, measured like any side, unless something else is being measured; nothing where that did not come to its
+   *  end. */
   async figuresOfNow(doing: string): Promise<SideFigures | undefined> {
+    await this.measuring;
     if (!this.isFresh(NOW)) {
+      if (this.busy) return undefined;
       const [of, { from, to }] = [this.basis(NOW), this.gauge.span];
       const figures = await this.gauge.side(doing, { without: false }, this.session.settledDoc);
       if (!figures) return undefined;

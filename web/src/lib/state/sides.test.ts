@@ -171,7 +171,7 @@ describe('sides', () => {
       [1, 'session'],
       [2, undefined],
     ]);
-    expect([t.sides.name, last(t.heard)?.[0]]).toEqual(['B Second', 1]);
+    await vi.waitFor(() => expect([t.sides.name, last(t.heard)?.[0]]).toEqual(['B Second', 1]));
     t.sides.remove('Second');
     expect([t.sides.name, last(t.heard)?.[0]]).toEqual(['Now', 0]);
   });

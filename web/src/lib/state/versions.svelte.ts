@@ -43,20 +43,21 @@ export class Versions {
   take(name: string): Promise<boolean> {
     return this.asking.run(async () => {
       await this.session.settled();
-      const doc = this.session.settledDoc;
+      const sounding = this.sides.sounding();
       const figures = this.figures();
       const { id } = await api.takeSnapshot(this.session.id, { name, by_hand: true, figures });
       await this.refresh();
       this.sides.sameAsNow(id);
-      if (figures.lufs === null) void this.measureOf(id, doc);
+      if (figures.lufs === null) void this.measureOf(id, sounding);
     });
   }
 
-  /** Measures a snapshot that was just taken, as long as the session is still as it was. */
-  private async measureOf(id: string, doc: Session): Promise<void> {
-    if (this.sides.busy) return;
-    const figures = await this.sides.figuresOfNow('Measuring the snapshot');
-    if (!figures || this.session.settledDoc !== doc) return;
+  /** Measures a snapshot that was just taken, as long as the session still sounds as it did. */
+  private async measureOf(id: string, sounding: object): Promise<void> {
+    const measure = () => this.sides.figuresOfNow('Measuring the snapshot');
+    // Where sides are measured instead, now is among them.
+    const figures = (await measure()) ?? (await measure());
+    if (!figures || this.sides.sounding() !== sounding) return;
     this.sides.sameAsNow(id);
     await this.asking.run(async () => {
       await api.changeSnapshot(this.session.id, id, { name: null, figures: kept(figures) });

@@ -58,13 +58,16 @@
     <thead class="text-second text-right text-[12px]">
       <tr>
         <th colspan="2" class="text-ink pb-1 text-left text-[13px] font-semibold">Sides</th>
-        <th class="font-normal" title="Integrated over the loop, or over what of a reference is played"
-          >LUFS</th
+        <th
+          class="pl-3 font-normal whitespace-nowrap"
+          title="Integrated over the loop, or over what of a reference is played">LUFS</th
         >
-        <th class="font-normal" title="The highest short-term loudness, in LUFS">short</th>
-        <th class="font-normal">dBTP</th>
-        <th class="font-normal">crest</th>
-        <th class="font-normal">matched by</th>
+        <th class="pl-3 font-normal whitespace-nowrap" title="The highest short-term loudness, in LUFS"
+          >short</th
+        >
+        <th class="pl-3 font-normal whitespace-nowrap">dBTP</th>
+        <th class="pl-3 font-normal whitespace-nowrap">crest</th>
+        <th class="pl-3 font-normal whitespace-nowrap">matched by</th>
         <th><span class="sr-only">Take away</span></th>
       </tr>
     </thead>
@@ -72,7 +75,7 @@
       {#each sides.all as side, at (side.key)}
         {@const figures = sides.figuresOf(side)}
         <tr class="border-line border-t">
-          <td class="w-8 py-[3px]">
+          <td class="py-[3px] pr-2">
             <button
               class="grid h-6 w-6 place-items-center rounded-sm border font-semibold disabled:opacity-50 {sides.at ===
               at
@@ -85,25 +88,25 @@
               onclick={() => hear(at)}>{LETTERS[at]}</button
             >
           </td>
-          <td class="max-w-[150px] truncate" title={side.name}>
+          <td class="w-full max-w-0 truncate" title={side.name}>
             <span
               class="mr-2 inline-block h-[14px] w-[3px] align-middle"
               style:background={COLOURS[at]}
               aria-hidden="true"
             ></span>{side.name}</td
           >
-          <td class="figures text-right">{figure(figures?.lufs)}</td>
-          <td class="figures text-right">{figure(figures?.short_term_lufs)}</td>
-          <td class="figures text-right">{figure(figures?.true_peak_dbtp)}</td>
-          <td class="figures text-right">{figure(figures?.crest_db)}</td>
-          <td class="figures text-right whitespace-nowrap"
+          <td class="figures pl-3 text-right">{figure(figures?.lufs)}</td>
+          <td class="figures pl-3 text-right">{figure(figures?.short_term_lufs)}</td>
+          <td class="figures pl-3 text-right">{figure(figures?.true_peak_dbtp)}</td>
+          <td class="figures pl-3 text-right">{figure(figures?.crest_db)}</td>
+          <td class="figures pl-3 text-right whitespace-nowrap"
             >{sides.measured && sides.others.length > 0
               ? figures?.lufs === null
                 ? 'silent'
                 : `${signed(sides.offsets[at] ?? 0)} dB`
               : '–'}</td
           >
-          <td class="w-6 text-right">
+          <td class="pl-2 text-right">
             {#if at > 0}
               <button
                 class="text-second hover:bg-chosen rounded-sm px-1"

@@ -34,30 +34,30 @@
   <thead class="text-second text-left">
     <tr>
       <th class="font-normal">Name</th>
-      <th class="font-normal">Taken</th>
-      <th class="text-right font-normal">LUFS</th>
-      <th class="text-right font-normal" title="The highest short-term loudness, in LUFS">short</th>
-      <th class="text-right font-normal">dBTP</th>
-      <th class="text-right font-normal">crest</th>
+      <th class="pl-3 font-normal">Taken</th>
+      <th class="pl-3 text-right font-normal">LUFS</th>
+      <th class="pl-3 text-right font-normal" title="The highest short-term loudness, in LUFS">short</th>
+      <th class="pl-3 text-right font-normal">dBTP</th>
+      <th class="pl-3 text-right font-normal">crest</th>
       <th><span class="sr-only">What can be done</span></th>
     </tr>
   </thead>
   <tbody>
     {#each versions.list ?? [] as line (line.id)}
       <tr class="border-line border-t {isOther(line) ? 'bg-chosen' : ''}">
-        <td class="max-w-[190px] truncate {line.by_hand ? '' : 'text-second'}">
+        <td class="w-full max-w-0 truncate {line.by_hand ? '' : 'text-second'}">
           <NameField
             value={line.name}
             label="Name of snapshot {line.name}"
             onname={(to) => void versions.rename(line.id, to)}
           />
         </td>
-        <td class="text-second whitespace-nowrap">{when(line.taken_at, new Date())}</td>
-        <td class="figures text-right">{figure(line.figures.lufs)}</td>
-        <td class="figures text-right">{figure(line.figures.short_term_lufs)}</td>
-        <td class="figures text-right">{figure(line.figures.true_peak_dbtp)}</td>
-        <td class="figures text-right">{figure(line.figures.crest_db)}</td>
-        <td class="text-right whitespace-nowrap">
+        <td class="text-second pl-3 whitespace-nowrap">{when(line.taken_at, new Date())}</td>
+        <td class="figures pl-3 text-right">{figure(line.figures.lufs)}</td>
+        <td class="figures pl-3 text-right">{figure(line.figures.short_term_lufs)}</td>
+        <td class="figures pl-3 text-right">{figure(line.figures.true_peak_dbtp)}</td>
+        <td class="figures pl-3 text-right">{figure(line.figures.crest_db)}</td>
+        <td class="pl-3 text-right whitespace-nowrap">
           <button
             class="px-1 underline"
             aria-pressed={isOther(line)}
