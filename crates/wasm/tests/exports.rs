@@ -27,9 +27,25 @@ unsafe extern "C" {
     fn desk_number() -> usize;
     fn player_start(sample_rate: u32);
     fn player_words(count: usize) -> *mut f64;
-    fn player_take();
-    fn player_finish();
-    fn player_busy() -> u32;
+    fn player_take(side: usize);
+    fn player_finish(side: usize);
+    fn player_busy(side: usize) -> u32;
+    fn player_room(bytes: usize) -> u32;
+    fn player_side_bytes() -> usize;
+    fn player_side_session(side: usize);
+    fn player_side_recording(side: usize, number: usize, follows: u32, start: f64, from: f64, to: f64) -> u32;
+    fn player_side_nothing(side: usize);
+    fn player_hear(side: usize, now_db: f64, first_db: f64, second_db: f64);
+    fn player_exact() -> *const [f64; 2];
+    fn desk_side(side: u32) -> usize;
+    fn desk_side_engine(side: u32, fresh: u32) -> usize;
+    fn desk_offsets() -> usize;
+    fn desk_blind(seed: u32, round: u32, sides: usize) -> usize;
+    fn desk_chance(right: u32, rounds: u32) -> usize;
+    fn gauge_side(from: f64, to: f64, without: u32) -> usize;
+    fn gauge_side_recording(from: f64, to: f64) -> usize;
+    fn gauge_heard() -> usize;
+    fn gauge_let_go() -> usize;
     fn player_structures() -> f64;
     fn player_incoming(number: usize, channels: u32, frames: usize) -> usize;
     fn player_piece(frames: usize) -> *mut f32;
@@ -90,17 +106,21 @@ fn give_audio(export: unsafe extern "C" fn(u32) -> usize, DemoSession { session,
     }
 }
 
-/// Puts what is new on the desk into the player; gives how many words that took.
-fn follow(fresh: u32) -> usize {
+/// Puts what is new on the desk into the player, on a side, 0 for now; gives how many words that took.
+fn follow_on(side: u32, fresh: u32) -> usize {
     // SAFETY: the exports make room for as much as they were asked for.
     unsafe {
-        let length = desk_engine(fresh);
+        let length = if side == 0 { desk_engine(fresh) } else { desk_side_engine(side, fresh) };
         let bytes = std::slice::from_raw_parts(output(), length).to_vec();
         let words: Vec<f64> = bytes.as_chunks::<8>().0.iter().map(|b| f64::from_le_bytes(*b)).collect();
         std::slice::from_raw_parts_mut(player_words(words.len()), words.len()).copy_from_slice(&words);
-        player_take();
+        player_take(side as usize);
         words.len()
     }
+}
+
+fn follow(fresh: u32) -> usize {
+    follow_on(0, fresh)
 }
 
 /// Opens what is on the desk in the player, audio in pieces.
@@ -109,7 +129,7 @@ fn start_player(DemoSession { session, bank }: &DemoSession) {
     unsafe {
         player_start(session.header.sample_rate);
         follow(1);
-        player_finish();
+        player_finish(0);
         for asset in &session.assets {
             give_json(&asset.id.0);
             let number = ask(desk_number).as_u64().unwrap() as usize;
@@ -285,18 +305,105 @@ fn a_change_on_the_desk_is_followed_by_as_many_words_as_it_needs() {
         assert_eq!(follow(0), 0, "nothing is new");
         edit(json!({ "what": "fader_db", "to": -20.0 }));
         assert_eq!(follow(0), 8, "a strip with its gains");
-        assert_eq!((player_busy(), player_structures()), (0, structures));
+        assert_eq!((player_busy(0), player_structures()), (0, structures));
         give_json(&json!({ "kind": "new_return", "name": "Room", "feeders": [strip], "silent": false }));
         assert!(ask(desk_apply).get("error").is_none());
         follow(0);
         let mut blocks = 0;
-        while player_busy() != 0 {
+        while player_busy(0) != 0 {
             assert!(!player_process(128).is_null());
             blocks += 1;
         }
         assert!(blocks < 20 && player_structures() == structures + 1.0, "{blocks} blocks");
         let layout = said(player_strips());
         assert_eq!(player_meter_values(), 12 * layout.as_array().unwrap().len());
+    }
+}
+
+#[test]
+fn sides_are_heard_in_turn_and_follow_what_they_are_of() {
+    let demo = Frozen::Small.session(48_000);
+    open(desk_open, &demo.session);
+    start_player(&demo);
+    // SAFETY: as above.
+    unsafe {
+        let heard = |blocks: usize| -> Vec<[f64; 2]> {
+            let block = || {
+                player_process(128);
+                std::slice::from_raw_parts(player_exact(), 128).to_vec()
+            };
+            (0..blocks).flat_map(|_| block()).collect()
+        };
+        give_json(&json!("without"));
+        assert_eq!(said(desk_side(1)), Value::Null);
+        give_json(&json!({ "document": demo.session }));
+        assert_eq!(said(desk_side(2)), Value::Null);
+        while player_room(player_side_bytes()) == 0 {}
+        for side in [1, 2] {
+            player_side_session(side);
+            assert!(follow_on(side as u32, 1) > 0);
+            player_finish(side);
+            assert_eq!(player_busy(side), 0);
+        }
+        // Of what the document became only the side that follows it hears.
+        let strip = demo.session.voices[0].channel.0;
+        let change = json!({ "what": "fader_db", "to": -20.0 });
+        give_json(&json!({ "kind": "set_strips", "strips": [strip], "change": change }));
+        assert!(ask(desk_apply).get("error").is_none());
+        assert_eq!([follow(0), follow_on(1, 0), follow_on(2, 0)], [8, 8, 0]);
+        player_play();
+        player_hear(2, 0.0, 0.0, 0.0);
+        let other = heard(400);
+        player_seek(0.0);
+        player_hear(0, 0.0, 0.0, 0.0);
+        let now = heard(400);
+        let power = |frames: &[[f64; 2]]| frames.iter().map(|[l, r]| l * l + r * r).sum::<f64>();
+        assert!(power(&other[2000..]) > power(&now[2000..]) && power(&now[2000..]) > 0.0);
+
+        give_json(&demo.session.assets[0].id.0);
+        let number = ask(desk_number).as_u64().unwrap() as usize;
+        assert_eq!(player_side_recording(1, number + 99, 0, 0.0, 0.0, 9.0), 0, "it is not there");
+        assert_eq!(player_side_recording(1, number, 0, 0.0, 0.0, 2000.0), 1);
+        player_hear(1, 0.0, 0.0, 0.0);
+        assert!(power(&heard(40)) > 0.0);
+        player_side_nothing(1);
+        player_side_nothing(2);
+        assert!(heard(10)[600..].iter().all(|f| *f == [0.0; 2]), "nothing is heard of what is gone");
+        assert_eq!(desk_side_engine(7, 1), 0, "no such side");
+        give_json(&json!({ "nobody": 1 }));
+        assert!(error_of(&said(desk_side(1))).contains("unknown variant"));
+    }
+}
+
+#[test]
+fn a_side_is_measured_matched_and_drawn_by_lot() {
+    let demo = Frozen::Small.session(48_000);
+    open(gauge_open, &demo.session);
+    give_audio(gauge_asset, &demo);
+    let asset = &demo.session.assets[0];
+    // SAFETY: as above.
+    unsafe {
+        let run = |begun: usize| {
+            assert_eq!(said(begun), Value::Null);
+            while gauge_step(48_000) < 1.0 {}
+            ask(gauge_heard)
+        };
+        let [with, without] = [0, 1].map(|without| run(gauge_side(0.0, 96_000.0, without)));
+        assert!(with["lufs"].is_f64() && without["lufs"].is_f64() && with["octaves"]["hz"][5] == json!(1000.0));
+        let way = json!({ "asset": asset.id, "follows": false, "start": 0, "from": 0, "to": asset.frames });
+        give_json(&way);
+        assert!(run(gauge_side_recording(0.0, 96_000.0))["true_peak_dbtp"].is_f64());
+        give_json(&asset.id.0);
+        assert_eq!(ask(gauge_let_go), Value::Null);
+        give_json(&way);
+        assert!(error_of(&said(gauge_side_recording(0.0, 96_000.0))).contains("is not here"));
+        give_json(&json!([-14.0, null, -20.5]));
+        assert_eq!(ask(desk_offsets), json!([-6.5, 0.0, 0.0]));
+        let round = said(desk_blind(3, 0, 3));
+        let mut order: Vec<u64> = round["order"].as_array().unwrap().iter().map(|n| n.as_u64().unwrap()).collect();
+        order.sort_unstable();
+        assert!(order == [0, 1, 2] && round["unknown"].as_u64().unwrap() < 2);
+        assert_eq!(said(desk_chance(9, 4)), said(desk_chance(4, 4)), "no more right than rounds");
     }
 }
 

@@ -81,16 +81,21 @@ const BLOCK_PIECES: usize = 4;
 const ABSOLUTE_GATE: f64 = -70.0;
 /// Blocks so many LU under the mean of the others do not count.
 const RELATIVE_GATE: f64 = -10.0;
-/// Blocks are kept by their loudness in steps of a twentieth of 1 LU, up to 30 LUFS.
+/// So many blocks are kept as they are, so that the gates are exact: 6.8 minutes.
+const EXACT: usize = 4096;
+/// All of more are kept by their loudness in steps of a twentieth of 1 LU, up to 30 LUFS.
 const STEPS_A_LU: f64 = 20.0;
 const STEPS: usize = 2000;
 
-/// Measures a stream of frames; memory does not grow with its length.
+/// Measures a stream of frames; memory does not grow beyond the first minutes.
 pub struct LoudnessMeter {
     pieces: Pieces,
     /// The newest pieces, the oldest overwritten first.
     last: [f64; BLOCK_PIECES],
     seen: usize,
+    /// Mean squares of the first blocks over the absolute gate, and how many there were.
+    exact: Vec<f64>,
+    over: usize,
     /// How many blocks are so loud, and the sum of their mean squares.
     blocks: Vec<(u32, f64)>,
     sample_peak: f64,
@@ -104,6 +109,8 @@ impl LoudnessMeter {
             pieces: Pieces::new(sample_rate),
             last: [0.0; BLOCK_PIECES],
             seen: 0,
+            exact: Vec::new(),
+            over: 0,
             blocks: vec![(0, 0.0); STEPS],
             sample_peak: 0.0,
             true_peak: TruePeak::default(),
@@ -112,13 +119,17 @@ impl LoudnessMeter {
 
     /// Takes the next frames.
     pub fn take(&mut self, frames: &[Frame]) {
-        let LoudnessMeter { pieces, last, seen, blocks, .. } = self;
+        let LoudnessMeter { pieces, last, seen, exact, over: loud, blocks, .. } = self;
         pieces.take(frames, |mean| {
             last[*seen % BLOCK_PIECES] = mean;
             *seen += 1;
             let block = last.iter().sum::<f64>() / BLOCK_PIECES as f64;
             let over = lufs(block) - ABSOLUTE_GATE;
             if *seen >= BLOCK_PIECES && over >= 0.0 {
+                *loud += 1;
+                if exact.len() < EXACT {
+                    exact.push(block);
+                }
                 let (count, sum) = &mut blocks[((over * STEPS_A_LU) as usize).min(STEPS - 1)];
                 *count += 1;
                 *sum += block;
@@ -132,16 +143,31 @@ impl LoudnessMeter {
 
     /// The levels of all that was taken.
     pub fn read(&self) -> Loudness {
+        Loudness {
+            integrated_lufs: if self.over <= EXACT { self.exactly() } else { self.by_steps() },
+            sample_peak: self.sample_peak,
+            true_peak: self.true_peak.read(),
+        }
+    }
+}
+
+impl LoudnessMeter {
+    fn exactly(&self) -> f64 {
+        let mean_over = |gate: f64| {
+            let over = self.exact.iter().filter(|block| **block > gate);
+            let (count, sum) = over.fold((0_u32, 0.0), |(count, sum), block| (count + 1, sum + block));
+            sum / f64::from(count.max(1))
+        };
+        lufs(mean_over(mean_over(0.0) * libm::exp10(RELATIVE_GATE / 10.0)))
+    }
+
+    fn by_steps(&self) -> f64 {
         let mean_from = |step: usize| {
             let (count, sum) = self.blocks[step..].iter().fold((0, 0.0), |all, b| (all.0 + b.0, all.1 + b.1));
             lufs(sum / f64::from(count.max(1)))
         };
         let gate = mean_from(0) + RELATIVE_GATE - ABSOLUTE_GATE;
-        Loudness {
-            integrated_lufs: mean_from((libm::round(gate * STEPS_A_LU).max(0.0) as usize).min(STEPS - 1)),
-            sample_peak: self.sample_peak,
-            true_peak: self.true_peak.read(),
-        }
+        mean_from((libm::round(gate * STEPS_A_LU).max(0.0) as usize).min(STEPS - 1))
     }
 }
 
@@ -275,6 +301,26 @@ mod tests {
         meter.take(&tone);
         let db = gain_to_db(meter.read().true_peak);
         assert!((dbtp - 0.4..=dbtp + 0.2).contains(&db), "{db}");
+    }
+
+    #[rstest]
+    fn blocks_near_the_gate_count_as_the_standard_says(#[values(1, 2, 3, 4, 5, 6, 7, 8)] seed: u64) {
+        let mut dice = Dice::new(&[seed]);
+        // Half a second each, at levels on both sides of the relative gate.
+        let frames: Vec<Frame> = (0..30)
+            .flat_map(|_| {
+                let gain = crate::units::db_to_gain(-10.0 - 14.0 * dice.unit());
+                (0..24_000).map(move |n| [gain * libm::sin(f64::from(n) * 0.13); 2]).collect::<Vec<_>>()
+            })
+            .collect();
+        let mut meter = LoudnessMeter::new(48_000);
+        meter.take(&frames);
+        let mut outside = EbuR128::new(2, 48_000, Mode::I).unwrap();
+        outside.add_frames_f64(&frames.concat()).unwrap();
+        let wanted = outside.loudness_global().unwrap();
+        assert!((meter.read().integrated_lufs - wanted).abs() < 0.005, "{} {wanted}", meter.read().integrated_lufs);
+        // What is long is sorted into steps, within a tenth.
+        assert!((meter.by_steps() - wanted).abs() < 0.1);
     }
 
     /// Hits that ring high, some of them close to each other, between silence.

@@ -350,9 +350,10 @@ fn integrated(frames: &[Frame]) -> f64 {
     meter.loudness_global().unwrap()
 }
 
-/// The loop as it rings on in the second round.
+/// The loop as it rings on in the second round, from its first hit as it arrives.
 fn round(now: &mut Engine, sides: &mut Sides) -> Vec<Frame> {
-    play(now, sides, 2 * LOOP.to as usize, 128, |_, _| ()).split_off(LOOP.to as usize)
+    let (length, late) = (LOOP.to as usize, now.main_latency());
+    play(now, sides, 2 * length + late, 128, |_, _| ()).split_off(length + late)
 }
 
 #[rstest]
