@@ -157,8 +157,14 @@ export class Player {
     this.follower.begin();
     if (this.looped) this.send({ kind: 'loop', from: this.looped[0], to: this.looped[1] });
     this.send({ kind: 'seek', frame: this.position });
+    // The engine forgets its sides where it begins: they come behind its words.
+    await Promise.resolve();
+    const { heard, levels } = this;
     for (const [side, sound] of this.beside.entries()) if (sound) this.put(side, sound);
-    if (this.beside.some(Boolean)) this.send({ kind: 'hear', side: this.heard, levels: this.levels });
+    if (heard > 0) {
+      this.hear(0, levels);
+      void this.standing(heard).then((stands) => stands && this.hear(heard, levels));
+    } else if (this.beside.some(Boolean)) this.hear(0, levels);
     await this.fetchVoiced(this.desk.document());
     if (this.playing) this.send({ kind: 'play' });
   }

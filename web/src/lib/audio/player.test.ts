@@ -174,8 +174,11 @@ describe('sides', () => {
     node.sent.length = 0;
     node.hear({ kind: 'restarted' });
     await vi.waitFor(() => expect(kinds(node.sent)).toContain('audio'));
-    expect(kinds(node.sent)).toContain('recording');
-    expect(node.sent).toContainEqual({ kind: 'hear', side: 1, levels: [-3, 0, 0] });
+    expect(kinds(node.sent).indexOf('recording')).toBeGreaterThan(kinds(node.sent).indexOf('words'));
+    expect(player.heard).toBe(0);
+    node.hear({ kind: 'stands', side: 1 });
+    await vi.waitFor(() => expect(node.sent).toContainEqual({ kind: 'hear', side: 1, levels: [-3, 0, 0] }));
+    expect(player.heard).toBe(1);
   });
 
   test('give way to what is listened to alone, or passed by', async () => {

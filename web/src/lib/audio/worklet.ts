@@ -171,7 +171,7 @@ class LaneProcessor extends AudioWorkletProcessor {
     }
     if (begin) {
       this.lane.player_start(sampleRate);
-      [this.beginning, this.expected] = [[], []];
+      this.beginning = [];
     }
     this.follow(side, words);
   }
