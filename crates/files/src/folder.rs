@@ -170,8 +170,8 @@ pub struct SnapshotCard {
     pub name: Name,
     /// Whether somebody took it, rather than the program.
     pub by_hand: bool,
-    /// Seconds since 1970, UTC.
-    pub taken_at: i64,
+    /// Microseconds since 1970, UTC, as exact as they are stored, so that the order stays.
+    pub taken_at_us: i64,
     /// What was measured of it.
     #[serde(default)]
     pub figures: serde_json::Value,

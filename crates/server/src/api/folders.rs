@@ -90,7 +90,7 @@ fn write_kept(
         cards.push(SnapshotCard {
             name: info.name.clone(),
             by_hand: info.by_hand,
-            taken_at: info.taken_at.unix_timestamp(),
+            taken_at_us: (info.taken_at.unix_timestamp_nanos() / 1000) as i64,
             figures: serde_json::to_value(info.figures).unwrap_or_default(),
         });
     }
@@ -188,7 +188,7 @@ async fn keep_snapshot(
     let new = NewSnapshot {
         name: &card.name,
         by_hand: card.by_hand,
-        taken_at: OffsetDateTime::from_unix_timestamp(card.taken_at).ok(),
+        taken_at: OffsetDateTime::from_unix_timestamp_nanos(i128::from(card.taken_at_us) * 1000).ok(),
         figures: serde_json::from_value(card.figures.clone()).unwrap_or_default(),
         document: &packed,
     };
