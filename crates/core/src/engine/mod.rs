@@ -23,6 +23,7 @@ mod matrix;
 mod meter;
 mod plan;
 mod player;
+mod playhead;
 mod ring;
 mod score;
 mod sinc;
@@ -33,6 +34,7 @@ pub use listen::Listened;
 pub use matrix::Matrix;
 pub use meter::{METER_VALUES, SLOT_METER_VALUES, StationMeter};
 pub use plan::Plan;
+pub use playhead::{LoopRange, Playhead};
 pub use score::{Event, planned_hits};
 
 use crate::dsp::{Ramp, Seam};
@@ -50,60 +52,6 @@ use score::{Grid, Score, Upcoming};
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 use strip::{StripState, Time};
-
-/// Where the song is played, in frames from bar 1.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct LoopRange {
-    /// The first frame.
-    pub from: u64,
-    /// First frame that is not played any more.
-    pub to: u64,
-}
-
-/// Where the song stands, and whether it runs.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Playhead {
-    /// Whether it runs.
-    pub playing: bool,
-    /// Frames from bar 1; at a loop's end its start is next.
-    pub position: u64,
-    /// What is repeated.
-    pub looping: Option<LoopRange>,
-}
-
-impl Playhead {
-    /// Lets frames pass.
-    pub fn pass(&mut self, frames: usize) {
-        if self.playing
-            && let Some((at, count)) = self.stretches(frames).last()
-        {
-            self.position = at + count as u64;
-        }
-    }
-
-    /// What of the song the next frames are: where each stretch begins, and how long it is. Fit for the audio thread.
-    pub fn stretches(self, frames: usize) -> impl Iterator<Item = (u64, usize)> {
-        let (mut at, mut left) = (self.position, frames);
-        std::iter::from_fn(move || {
-            if left == 0 {
-                return None;
-            }
-            let mut count = left;
-            if let Some(range) = self.looping {
-                if at == range.to {
-                    at = range.from;
-                }
-                if at < range.to {
-                    count = count.min((range.to - at) as usize);
-                }
-            }
-            let stretch = (at, count);
-            at += count as u64;
-            left -= count;
-            Some(stretch)
-        })
-    }
-}
 
 /// A point along a strip where its sound can be heard.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]
