@@ -1,4 +1,5 @@
 /** For tests: the real core, holding a document that edits made. */
+import { patched } from '$lib/sync/patched';
 import { readFileSync } from 'node:fs';
 import type { Edit, Family, NewVoice, Session } from '$lib/api/types';
 import { EMPTY } from '$lib/sync/model';
@@ -39,5 +40,28 @@ export function dice(seed: number): (below: number) => number {
     x ^= x >>> 17;
     x ^= x << 5;
     return (x >>> 0) % below;
+  };
+}
+
+/** A session whose document stands on the desk alone, with everything saved. */
+export function sessionOn(desk: Desk) {
+  let doc = desk.document();
+  return {
+    id: 'session',
+    desk,
+    settled: () => Promise.resolve(),
+    get header() {
+      return doc.header;
+    },
+    get doc() {
+      return doc;
+    },
+    get settledDoc() {
+      return doc;
+    },
+    apply: (edit: Edit) => {
+      doc = patched(doc, desk.apply(edit).there);
+      return true;
+    },
   };
 }

@@ -1,10 +1,9 @@
 import { beforeEach, describe, expect, test, vi } from 'vitest';
 import { api } from '$lib/api/client';
-import type { Edit, RenderLine, Session, SideFigures, SnapshotLine } from '$lib/api/types';
+import type { RenderLine, SideFigures, SnapshotLine } from '$lib/api/types';
 import type { GaugeRun, Levels } from '$lib/audio/messages';
-import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
+import { addLanes, newVoice, onDesk, sessionOn } from '$lib/audio/on-desk';
 import type { Player, SideSound } from '$lib/audio/player.svelte';
-import { patched } from '$lib/sync/patched';
 import { Blind } from './blind.svelte';
 import type { BoardState } from './board.svelte';
 import type { Gauge } from './gauge.svelte';
@@ -31,28 +30,10 @@ const asset = (n: number) => ({
 /** A session on a real desk; sides are as loud as the test says. */
 function holding(loud: Record<string, number | null> = {}) {
   const desk = onDesk(addLanes(newVoice('Kick'), newVoice('Snare', 'snare')));
-  let doc: Session = desk.document();
   const asked: string[] = [];
   const put: [number, SideSound | undefined][] = [];
   const heard: [number, Levels][] = [];
-  const session = {
-    id: 'session',
-    desk,
-    settled: () => Promise.resolve(),
-    get header() {
-      return doc.header;
-    },
-    get doc() {
-      return doc;
-    },
-    get settledDoc() {
-      return doc;
-    },
-    apply: (edit: Edit) => {
-      doc = patched(doc, desk.apply(edit).there);
-      return true;
-    },
-  };
+  const session = sessionOn(desk);
   const gauge = {
     part: undefined as number | undefined,
     span: { from: 0, to: 384_000 },
@@ -78,7 +59,7 @@ function holding(loud: Record<string, number | null> = {}) {
     player as unknown as Player,
     gauge as unknown as Gauge,
   );
-  vi.spyOn(api, 'snapshot').mockImplementation(() => Promise.resolve(structuredClone(doc)));
+  vi.spyOn(api, 'snapshot').mockImplementation(() => Promise.resolve(structuredClone(session.doc)));
   const snapshot = (id: string) => sides.addSnapshot({ id, name: id } as SnapshotLine);
   return { sides, session, desk, gauge, player, asked, put, heard, snapshot };
 }

@@ -1,9 +1,8 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { api } from '$lib/api/client';
-import type { Edit, Session, SnapshotLine } from '$lib/api/types';
-import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
+import type { Session, SnapshotLine } from '$lib/api/types';
+import { addLanes, newVoice, onDesk, sessionOn } from '$lib/audio/on-desk';
 import type { Player } from '$lib/audio/player.svelte';
-import { patched } from '$lib/sync/patched';
 import type { BoardState } from './board.svelte';
 import type { Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
@@ -23,23 +22,8 @@ const line = (id: string, name: string): SnapshotLine => ({
 /** A session on a real desk with snapshots that a server would have. */
 function comparing() {
   const desk = onDesk(addLanes(newVoice('Kick'), newVoice('Snare', 'snare')));
-  let doc: Session = desk.document();
   const kept = new Map<string, { line: SnapshotLine; document: Session }>();
-  const session = {
-    id: 'session',
-    desk,
-    settled: () => Promise.resolve(),
-    get doc() {
-      return doc;
-    },
-    get settledDoc() {
-      return doc;
-    },
-    apply: (edit: Edit) => {
-      doc = patched(doc, desk.apply(edit).there);
-      return true;
-    },
-  };
+  const session = sessionOn(desk);
   const measured = {
     lufs: -17,
     short_term_lufs: -15,
@@ -60,7 +44,7 @@ function comparing() {
   vi.spyOn(api, 'snapshots').mockImplementation(() => Promise.resolve([...kept.values()].map((k) => k.line)));
   vi.spyOn(api, 'takeSnapshot').mockImplementation((_, { name }) => {
     const id = `s${kept.size}`;
-    kept.set(id, { line: line(id, name), document: structuredClone(doc) });
+    kept.set(id, { line: line(id, name), document: structuredClone(session.doc) });
     return Promise.resolve({ id, remarks: [] });
   });
   vi.spyOn(api, 'snapshot').mockImplementation((_, id) => {
@@ -83,10 +67,10 @@ function comparing() {
     gauge as unknown as Gauge,
   );
   const versions = new Versions(session as unknown as SessionState, sides);
-  const channel = (at: number) => doc.voices[at]?.channel ?? 0;
+  const channel = (at: number) => session.doc.voices[at]?.channel ?? 0;
   const set = (at: number, to: number) =>
     session.apply({ kind: 'set_strips', strips: [channel(at)], change: { what: 'fader_db', to } });
-  const fader = (at: number) => doc.strips.find((s) => s.id === channel(at))?.fader_db;
+  const fader = (at: number) => session.doc.strips.find((s) => s.id === channel(at))?.fader_db;
   return { versions, sides, session, kept, set, fader, channel };
 }
 
