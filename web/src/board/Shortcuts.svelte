@@ -22,7 +22,7 @@
     ['on a value of chosen rows', '+3 and -3 move all of them, a plain number makes them equal'],
     ['on a pattern: ← →, Enter, Del, ↑ ↓', 'Step, set, remove, velocity'],
     ['on a processor: Alt ↑ ↓', 'Move it along its chain'],
-    ['on a send: ← →, T, M, Del', 'Next return, pre or post, mute, remove'],
+    ['on a send: ← →, T, P, M, Del', 'Next return, pre or post, pan, mute, remove'],
     ['on a band: ← → ↑ ↓, Shift', 'Frequency, gain, fine'],
     ['on the ruler: ← →, Shift', 'Move the loop, change its length'],
   ];

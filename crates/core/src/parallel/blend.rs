@@ -9,7 +9,7 @@ use crate::routing::{Latencies, links};
 use crate::session::{
     AssetBank, AssetRef, Audio, Family, Key, Processor, Session, Shared, Strip, StripKind, Voice, VoiceSource,
 };
-use crate::units::{AssetId, Frame, ProcessorId, StripId, VoiceId, gain_to_db};
+use crate::units::{AssetId, Frame, ProcessorId, StripId, VoiceId, db_to_gain, gain_to_db};
 use serde::Serialize;
 use std::collections::HashSet;
 use std::sync::Arc;
@@ -263,8 +263,9 @@ impl Rest {
         session
     }
 
-    /// Plays it with the return at a level, or without it, and gives what main is before its limiter.
-    fn play(&self, fader_db: Option<f64>, mut hear: impl FnMut(&[Frame])) {
+    /// Plays it with the return at a level, or without it, and gives what main is before its limiter, as long as it is
+    /// listened to.
+    fn play(&self, fader_db: Option<f64>, mut hear: impl FnMut(&[Frame]) -> bool) {
         let session = self.at(fader_db);
         let Some(main) = session.main() else { return };
         let (station, late) = before_limiter(&session, main);
@@ -279,13 +280,14 @@ impl Rest {
         let mut block = vec![[0.0; 2]; BLOCK];
         // Counted by what is heard, since the engine divides blocks as it likes.
         let mut done = 0;
-        while done < until {
+        let mut listens = true;
+        while listens && done < until {
             let count = (until - done).min(BLOCK);
             let mut at = done;
             engine.process_heard(&mut block[..count], &mut |strip, heard, frames| {
                 if strip == main.id && heard == station {
                     let skip = from.saturating_sub(at).min(frames.len());
-                    hear(&frames[skip..]);
+                    listens &= hear(&frames[skip..]);
                     at += frames.len();
                 }
             });
@@ -300,6 +302,7 @@ impl Rest {
         self.play(fader_db, |frames| {
             meter.take(frames);
             squares += frames.iter().map(|[l, r]| l * l + r * r).sum::<f64>();
+            true
         });
         let loudness = meter.read();
         let heard = |db: f64| (db > SILENT_DB).then_some(db);
@@ -322,39 +325,49 @@ impl Rest {
         Blend { fader_db, with, without, before_limiter }
     }
 
-    fn peak(&self, fader_db: Option<f64>) -> f64 {
+    /// The sample peak of main in dBFS with the return at a level, or without it; nothing where it is over a bound.
+    fn peak_within(&self, fader_db: Option<f64>, bound_db: f64) -> Option<f64> {
+        let bound = db_to_gain(bound_db);
         let mut most: f64 = 0.0;
-        self.play(fader_db, |frames| most = frames.as_flattened().iter().fold(most, |most, x| most.max(x.abs())));
-        gain_to_db(most)
+        self.play(fader_db, |frames| {
+            most = frames.as_flattened().iter().fold(most, |most, x| most.max(x.abs()));
+            most <= bound
+        });
+        (most <= bound).then(|| gain_to_db(most))
     }
 
     /// The highest blend at which the sample peak of main is higher by no more than a budget.
     ///
-    /// Cost: what lies behind the return over the stretch some twenty times at most.
+    /// Cost: what lies behind the return over the stretch some twenty times at most, but of what is too high only until it
+    /// is.
     pub fn within(&self, budget_db: f64) -> FoundBlend {
-        let without = self.peak(None);
-        let over = |db: f64| self.peak(Some(db)) - without;
+        let peak = |db: f64, bound: f64| self.peak_within(Some(db), bound);
+        let without = self.peak_within(None, f64::INFINITY).unwrap_or(SILENT_DB);
+        let bound = without + budget_db;
         let (from, to, step) = SCAN;
-        let mut too_high = None;
         let mut at = from;
-        while at >= to {
-            if over(at) <= budget_db {
-                break;
+        let found = loop {
+            if at < to {
+                let over = peak(to, f64::INFINITY).unwrap_or(SILENT_DB) - without;
+                return FoundBlend { fader_db: None, peak_db: over };
             }
-            too_high = Some(at);
+            if let Some(found) = peak(at, bound) {
+                break found;
+            }
             at -= step;
+        };
+        if at == from {
+            return FoundBlend { fader_db: Some(at), peak_db: found - without };
         }
-        if at < to {
-            return FoundBlend { fader_db: None, peak_db: over(to) };
-        }
-        let Some(mut high) = too_high else { return FoundBlend { fader_db: Some(at), peak_db: over(at) } };
-        let mut low = at;
+        let (mut low, mut high, mut highest) = (at, at + step, found);
         while high - low > FADER_STEP_DB * 1.5 {
             let middle = libm::round(0.5 * (low + high) / FADER_STEP_DB) * FADER_STEP_DB;
-            if over(middle) <= budget_db { low = middle } else { high = middle }
+            match peak(middle, bound) {
+                Some(found) => (low, highest) = (middle, found),
+                None => high = middle,
+            }
         }
-        let fader_db = libm::round(low * 10.0) / 10.0;
-        FoundBlend { fader_db: Some(fader_db), peak_db: over(fader_db) }
+        FoundBlend { fader_db: Some(libm::round(low * 10.0) / 10.0), peak_db: highest - without }
     }
 }
 

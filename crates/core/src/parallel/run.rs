@@ -6,10 +6,11 @@ use super::blend::{Behind, Blend, FoundBlend, Rest, after_chain, cut_off, feeds}
 use super::comb::{Comb, comb};
 use super::press::{Heard, Press, PressGoal, PressSolved};
 use super::recording::Recordings;
+use crate::analysis::onsets;
 use crate::dsp::Settings;
 use crate::engine::{Engine, LoopRange, Metering, Station, planned_hits};
 use crate::routing::{Latencies, Means, links};
-use crate::session::{AssetBank, Session, Strip, StripKind};
+use crate::session::{AssetBank, Audio, Session, Strip, StripKind, VoiceSource};
 use crate::units::{Frame, OFF_DB, ProcessorId, StripId};
 use serde::{Deserialize, Serialize};
 use std::collections::HashSet;
@@ -26,6 +27,8 @@ const PAIR_S: u64 = 20;
 const PAIRS: usize = 24;
 /// Hits nearer to each other are one, in ms.
 const ONE_HIT_MS: f64 = 30.0;
+/// How faint a hit of a recording counts, as where recordings are cut.
+const SENSITIVITY: f64 = 0.5;
 
 /// What shall be found out.
 #[derive(Debug, Clone, Default, PartialEq, Deserialize)]
@@ -76,7 +79,10 @@ struct Pressing {
     plan: crate::dsp::SlotPlan,
     input: usize,
     key: Option<usize>,
+    /// Those that are planned; once all is played, those of recordings too.
     hits: Vec<u32>,
+    /// Whether recordings feed it, whose hits have to be heard.
+    listens: bool,
 }
 
 struct Focus {
@@ -173,12 +179,14 @@ impl Paths {
                         recordings.tap(key, path, Station::Key(processor.id), here);
                         key
                     });
+                    let before = heard_at(session, path);
                     Pressing {
                         processor: processor.id,
                         plan: processor.slot(&session.header),
                         input,
                         key,
-                        hits: strokes(session, path, range),
+                        hits: strokes(session, &before, range),
+                        listens: before.iter().any(|id| plays_recordings(session, *id)),
                     }
                 });
             let behind = cut.map(|cut| {
@@ -221,7 +229,22 @@ impl Paths {
             });
             self.done += count;
         }
+        if self.done == self.whole {
+            self.hear_strokes();
+        }
         if self.whole == 0 { 1.0 } else { self.done as f64 / self.whole as f64 }
+    }
+
+    /// Adds the hits of recordings to those that are planned, as they arrive at the compressor that is looked at.
+    fn hear_strokes(&mut self) {
+        let Some(press) = self.focus.as_mut().and_then(|f| f.press.as_mut()).filter(|p| p.listens) else { return };
+        press.listens = false;
+        let rate = self.session.header.sample_rate;
+        let round = self.before..self.before + (self.range.to - self.range.from) as usize;
+        let sound = self.recordings.of(press.input).get(round).unwrap_or(&[]);
+        let Ok(audio) = Audio::new(2, sound.as_flattened().to_vec()) else { return };
+        press.hits.extend(onsets(&audio, rate, SENSITIVITY).iter().map(|at| *at as u32));
+        press.hits = apart(std::mem::take(&mut press.hits), rate);
     }
 
     fn read(&self, pairs: &[Pair]) -> Vec<PathReading> {
@@ -332,8 +355,8 @@ fn makes_space(strip: &Strip) -> bool {
     strip.chain.iter().any(|p| p.on && p.mix_percent > 0.0 && space(p))
 }
 
-/// Where what feeds a strip hits, in frames from the start of a stretch: of recordings nothing is known.
-fn strokes(session: &Session, strip: StripId, range: LoopRange) -> Vec<u32> {
+/// The strips that sound at one, with itself.
+fn heard_at(session: &Session, strip: StripId) -> Vec<StripId> {
     let links = links(session);
     let (mut before, mut at) = (vec![strip], 0);
     let mut known = HashSet::from([strip]);
@@ -347,10 +370,25 @@ fn strokes(session: &Session, strip: StripId, range: LoopRange) -> Vec<u32> {
             }
         }
     }
-    let near = MS * ONE_HIT_MS * f64::from(session.header.sample_rate);
-    let mut found: Vec<u32> = Vec::new();
-    for hit in planned_hits(session, &before, range.from, range.to) {
-        let at = (hit.at - range.from) as u32;
+    before
+}
+
+fn plays_recordings(session: &Session, strip: StripId) -> bool {
+    session.voices_on(strip).any(|v| matches!(v.source, VoiceSource::Recording { .. }))
+}
+
+/// Where strips hit by plan, in frames from the start of a stretch.
+fn strokes(session: &Session, strips: &[StripId], range: LoopRange) -> Vec<u32> {
+    let planned = planned_hits(session, strips, range.from, range.to);
+    apart(planned.iter().map(|hit| (hit.at - range.from) as u32).collect(), session.header.sample_rate)
+}
+
+/// Hits in order, without those that are as good as together with one before.
+fn apart(mut hits: Vec<u32>, sample_rate: u32) -> Vec<u32> {
+    let near = MS * ONE_HIT_MS * f64::from(sample_rate);
+    hits.sort_unstable();
+    let mut found: Vec<u32> = Vec::with_capacity(hits.len());
+    for at in hits {
         if found.last().is_none_or(|last| f64::from(at - last) > near) {
             found.push(at);
         }

@@ -116,28 +116,3 @@ pub async fn work_until_stopped(args: DatabaseArgs) -> Result<()> {
     work(store, args.renders_at_a_time, days(args.sweep_days), stopping).await;
     Ok(())
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn pauses_grow_to_ten_seconds() {
-        let mut pauses = Pauses::default();
-        let all: Vec<u128> = (0..9).map(|_| pauses.grow().as_millis()).collect();
-        assert_eq!(all, [100, 200, 400, 800, 1600, 3200, 6400, 10_000, 10_000]);
-    }
-
-    #[tokio::test]
-    async fn whoever_pauses_is_woken_to_stop() {
-        let (tell, stopping) = Stopping::new();
-        let waits = {
-            let s = stopping.clone();
-            tokio::spawn(async move { s.pause(Duration::from_secs(600)).await })
-        };
-        assert!(!stopping.told());
-        tell.send(true).unwrap();
-        waits.await.unwrap();
-        assert!(stopping.told());
-    }
-}

@@ -1,5 +1,6 @@
 //! The interface for programs, in process, on a real database.
 
+mod bounds;
 mod changes;
 mod common;
 mod faults;

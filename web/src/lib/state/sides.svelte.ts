@@ -43,6 +43,8 @@ export const LETTERS = ['A', 'B', 'C'] as const;
 export class Sides {
   /** Beside now. */
   others = $state.raw<Side[]>([]);
+  /** Where each stands in the player, from 1, as long as it is a side, whatever leaves before it. */
+  private readonly places = new Map<string, number>();
   private heard = $state.raw(new Map<string, Heard>());
   private readonly asking = new Attempt();
   /** Whether a round without names is on: then nothing of a side may show. */
@@ -63,9 +65,14 @@ export class Sides {
   /** All of them, now first. */
   all = $derived([NOW, ...this.others]);
 
+  private placeOf(side: Side): number {
+    return this.places.get(side.key) ?? 0;
+  }
+
   /** The one that is heard, from 0. */
   get at(): number {
-    return Math.min(this.player.heard, this.others.length);
+    const { heard } = this.player;
+    return heard === 0 ? 0 : this.others.findIndex((side) => this.placeOf(side) === heard) + 1;
   }
 
   get now(): Side {
@@ -120,7 +127,9 @@ export class Sides {
   });
 
   private levels(): Levels {
-    return [this.offsets[0] ?? 0, this.offsets[1] ?? 0, this.offsets[2] ?? 0];
+    const levels: Levels = [0, 0, 0];
+    for (const [n, side] of this.all.entries()) levels[this.placeOf(side)] = this.offsets[n] ?? 0;
+    return levels;
   }
 
   /** Whether something is being measured. */
@@ -137,10 +146,6 @@ export class Sides {
 
   has(key: string): boolean {
     return this.others.some((side) => side.key === key);
-  }
-
-  private put(at: number, side: Side | undefined): void {
-    this.player.put(at, side && this.soundOf(side));
   }
 
   private soundOf({ name, what }: Side): SideSound | undefined {
@@ -169,10 +174,13 @@ export class Sides {
   /** Puts a side beside now; where there is no place, instead of the last. */
   add(side: Side): void {
     if (this.has(side.key)) return;
-    const at = Math.min(this.others.length, OTHERS - 1) + 1;
-    if (this.player.heard >= at) this.player.hear(0, this.levels());
-    this.others = [...this.others.slice(0, at - 1), side];
-    this.put(at, side);
+    const last = this.others.at(OTHERS - 1);
+    if (last) this.remove(last.key);
+    const taken = this.others.map((other) => this.placeOf(other));
+    const place = taken.includes(1) ? OTHERS : 1;
+    this.places.set(side.key, place);
+    this.others = [...this.others, side];
+    this.player.put(place, this.soundOf(side));
     this.level();
     void this.measure();
   }
@@ -228,26 +236,20 @@ export class Sides {
     });
   }
 
+  /** Takes a side away; where it is heard, now is heard. */
   remove(key: string): void {
-    const at = this.others.findIndex((side) => side.key === key) + 1;
-    if (at === 0) return;
-    if (this.player.heard === at) this.player.hear(0, this.levels());
-    const left = this.others.filter((side) => side.key !== key);
-    // What stood behind it moves up.
-    const moved = left.slice(at - 1);
-    for (let n = at; n <= OTHERS; n += 1) this.put(n, moved[n - at]);
-    const heard = this.player.heard > at ? this.player.heard - 1 : this.player.heard;
-    this.others = left;
-    // One that moved up is heard again once it stands there.
-    this.player.hear(heard < at ? heard : 0, this.levels());
-    if (heard >= at) void this.hear(heard);
+    const gone = this.others.find((side) => side.key === key);
+    if (!gone) return;
+    const place = this.placeOf(gone);
+    this.others = this.others.filter((side) => side !== gone);
+    this.places.delete(key);
+    this.player.hear(this.player.heard === place ? 0 : this.player.heard, this.levels());
+    this.player.put(place, undefined);
   }
 
   /** Nothing is held against now any more. */
   end(): void {
-    this.player.hear(0, [0, 0, 0]);
-    for (const n of this.others.keys()) this.put(n + 1, undefined);
-    this.others = [];
+    for (const side of this.others) this.remove(side.key);
     this.hidden = false;
   }
 
@@ -257,11 +259,12 @@ export class Sides {
     const turn = ++this.turn;
     if (this.others.length > 0 && !this.measured && !(await this.measure())) return;
     const side = this.all[at];
-    if (!(await this.player.standing(at)) || this.all[at]?.key !== side?.key) return;
+    if (!side || !(await this.player.standing(this.placeOf(side)))) return;
+    if (!this.all.some((other) => other.key === side.key)) return;
     // What was asked last is what is heard.
     if (turn !== this.turn) return;
     this.player.listen(0, undefined);
-    this.player.hear(at, this.levels());
+    this.player.hear(this.placeOf(side), this.levels());
     if (this.stale && !this.busy) void this.measure();
   }
 
@@ -348,12 +351,12 @@ export class Sides {
 
   /** Plays the sides at what was measured. */
   private level(): void {
-    if (this.others.length > 0) this.player.hear(this.at, this.levels());
+    if (this.others.length > 0) this.player.hear(this.player.heard, this.levels());
   }
 
   /** References that are played otherwise now, or are called otherwise, or are gone. */
   follow(): void {
-    for (const [n, side] of this.others.entries()) {
+    for (const side of this.others) {
       if (side.what.kind !== 'reference') continue;
       const reference = this.referenceOf(side.what.id);
       if (!reference) return this.remove(side.key);
@@ -363,7 +366,7 @@ export class Sides {
         this.others = this.others.map((s) => (s.key === side.key ? { ...s, name: reference.name } : s));
       if (this.ways.get(side.key) === way) continue;
       this.ways.set(side.key, way);
-      this.put(n + 1, side);
+      this.player.put(this.placeOf(side), this.soundOf(side));
       void this.measure();
     }
   }

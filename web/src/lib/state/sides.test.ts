@@ -141,20 +141,26 @@ describe('sides', () => {
     expect(t.sides.others).toHaveLength(2);
   });
 
-  test('that go leave their place to the next, which goes on being heard', async () => {
-    const t = holding();
+  test('that go leave the others where they are, heard without a break and as loud as is left', async () => {
+    const t = holding({ Now: -14, First: -20, Second: -16 });
     await t.snapshot('First');
     await t.snapshot('Second');
     await t.sides.hear(2);
+    expect(last(t.heard)).toEqual([2, [-6, 0, -4]]);
     t.put.length = 0;
     t.sides.remove('First');
-    expect(t.put.map(([at, sound]) => [at, sound?.kind])).toEqual([
-      [1, 'session'],
-      [2, undefined],
-    ]);
-    await vi.waitFor(() => expect([t.sides.name, last(t.heard)?.[0]]).toEqual(['B Second', 1]));
+    expect(t.put).toEqual([[1, undefined]]);
+    expect([t.sides.name, last(t.heard)]).toEqual(['B Second', [2, [-2, 0, 0]]]);
+    // What comes next takes the free place, and stands behind it.
+    await t.snapshot('Third');
+    expect([t.sides.all.map((s) => s.name), last(t.put)?.[0]]).toEqual([['Now', 'Second', 'Third'], 1]);
+    await t.sides.hear(2);
+    expect([t.sides.name, t.sides.at, last(t.heard)?.[0]]).toEqual(['C Third', 2, 1]);
+    await t.sides.hear(1);
     t.sides.remove('Second');
-    expect([t.sides.name, last(t.heard)?.[0]]).toEqual(['Now', 0]);
+    expect([t.sides.name, last(t.heard)?.[0]]).toEqual(['A Now', 0]);
+    t.sides.remove('Third');
+    expect([t.sides.name, last(t.heard)]).toEqual(['Now', [0, [0, 0, 0]]]);
   });
 
   test('end with now as loud as it is', async () => {

@@ -1,7 +1,7 @@
 <!-- A number that can be dragged, typed, scrolled, stepped with the arrow keys, and reset with a double click. -->
 <script lang="ts">
   import { tick } from 'svelte';
-  import { readTyped } from './typed';
+  import { readTyped, spoken } from './typed';
 
   interface Props {
     /** Full name, for tooltips and screen readers. */
@@ -161,12 +161,12 @@
     aria-valuenow={value}
     aria-valuemin={min}
     aria-valuemax={max}
-    aria-valuetext="{shown} {unit}{idle ? `. ${idle}` : ''}"
+    aria-valuetext="{spoken(shown, unit)}{idle ? `. ${idle}` : ''}"
     title="{idle ? `${idle} ` : ''}{label}, {min} to {max} {unit}{together
       ? '; chosen rows move together: +3 and -3 move them, a plain number makes them equal'
       : ''}"
     class="figures hover:bg-chosen w-14 cursor-ns-resize touch-none rounded-sm px-1 text-right select-none {idle
-      ? 'text-third'
+      ? 'text-second'
       : ''} {extra}"
     onpointerdown={down}
     onpointermove={move}

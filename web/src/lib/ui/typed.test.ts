@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { readTyped } from './typed';
+import { readTyped, spoken } from './typed';
 
 test.each([
   ['-10', false, { set: -10 }],
@@ -14,4 +14,15 @@ test.each([
   ['loud', false, undefined],
 ])('"%s" (several: %s)', (text, several, meant) => {
   expect(readTyped(text, -100, several)).toEqual(meant);
+});
+
+test.each([
+  ['-6.5', 'dB', '-6.5 dB'],
+  ['100 %', '%', '100 %'],
+  ['off', 'dB', 'off'],
+  ['20 L', '%', '20 L'],
+  ['C', '%', 'C'],
+  ['3', '', '3'],
+])('%s in %s is said as "%s"', (shown, unit, said) => {
+  expect(spoken(shown, unit)).toBe(said);
 });

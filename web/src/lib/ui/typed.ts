@@ -1,4 +1,4 @@
-/** What somebody typed into a field of a number. */
+/** What somebody typed into a field of a number, and what it says. */
 
 export type Typed = { set: number } | { by: number };
 
@@ -14,3 +14,12 @@ export function readTyped(text: string, least: number, several: boolean): Typed 
   if (!Number.isFinite(number)) return undefined;
   return several && !sets && /^[-+]/.test(wish) ? { by: number } : { set: number };
 }
+
+/** A number as it is written in its field, in words: with its unit, where it is not said in what is written. */
+export function spoken(shown: string, unit: string): string {
+  return unit === '' || /[a-z]$/i.test(shown) || shown.endsWith(unit) ? shown : `${shown} ${unit}`;
+}
+
+/** A pan in percent: "C", "20 L", "100 R". */
+export const panText = (percent: number): string =>
+  percent === 0 ? 'C' : `${Math.abs(percent).toFixed(0)} ${percent < 0 ? 'L' : 'R'}`;

@@ -88,7 +88,7 @@
       >
         <span
           role="presentation"
-          class="text-third cursor-grab px-1"
+          class="text-second cursor-grab px-1"
           draggable="true"
           title="Drag to another place"
           ondragstart={() => (dragged = section.id)}

@@ -7,6 +7,7 @@
   import { triedTogether } from '$lib/state/tried';
   import Meter from '$lib/ui/Meter.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';
+  import { panText } from '$lib/ui/typed';
   import { STATION_COLUMNS, VALUE_COLUMN } from './columns';
 
   let { row }: { row: Row } = $props();
@@ -35,7 +36,6 @@
     const wanted = row.strip.target ?? session.header.targets.lane;
     return wanted.by === 'peak' || wanted.by === 'true_peak' ? wanted.db : undefined;
   });
-  const pan = (x: number) => (x === 0 ? 'C' : `${Math.abs(x).toFixed(0)} ${x < 0 ? 'L' : 'R'}`);
   const inverted = $derived(row.strip.polarity === 'inverted');
 </script>
 
@@ -95,7 +95,7 @@
       value={row.strip.pan_percent}
       {...range('pan_percent')}
       unit="%"
-      format={pan}
+      format={panText}
       {...panned}
     />
   </div>

@@ -1,4 +1,4 @@
-<!-- One send as a cell: how much, where it is taken, and what goes there now. -->
+<!-- One send as a cell: how much, where it is taken, how it is panned, and what goes there now. -->
 <script lang="ts">
   import { tick } from 'svelte';
   import type { Row } from '$lib/state/rows';
@@ -7,6 +7,7 @@
   import { range } from '$lib/limits';
   import LevelBar from '$lib/ui/LevelBar.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';
+  import { panText } from '$lib/ui/typed';
   import { moveInCells } from './cells';
 
   let { row, to }: { row: Row; to: number } = $props();
@@ -37,7 +38,24 @@
   async function add() {
     actions.level.oncommit(-100);
     await tick();
-    cell?.querySelector<HTMLElement>('[role=spinbutton]')?.focus();
+    focusIn('level');
+  }
+  /** Whether the pan has the level's place, where there is not room for both. */
+  let panning = $state(false);
+  const focusIn = (part: 'level' | 'pan') =>
+    cell?.querySelector<HTMLElement>(`[data-${part}] [role=spinbutton]`)?.focus();
+  const isIn = (part: 'level' | 'pan') =>
+    cell?.querySelector(`[data-${part}]`)?.contains(document.activeElement) === true;
+  /** From the level to the pan, and back. */
+  async function turn() {
+    panning = !isIn('pan');
+    await tick();
+    focusIn(panning ? 'pan' : 'level');
+  }
+  /** Where a number is typed, its field is another for a moment. */
+  async function left() {
+    await tick();
+    panning = isIn('pan');
   }
   function key(event: KeyboardEvent) {
     // What is typed is a number.
@@ -55,6 +73,10 @@
       event.preventDefault();
       event.stopPropagation();
       actions.turnTap();
+    } else if (event.key.toLowerCase() === 'p') {
+      event.preventDefault();
+      event.stopPropagation();
+      void turn();
     }
   }
 </script>
@@ -82,16 +104,35 @@
         : 'After the fader'}. Press, or T, for the other"
       onclick={actions.turnTap}>{pre ? 'pre' : 'post'}</button
     >
-    <ValueField
-      {label}
-      value={send.level_db}
-      {...range('fader_db')}
-      offAt={-100}
-      step={0.5}
-      unit="dB"
-      class="w-11! shrink-0"
-      {...actions.level}
-    />
+    <span
+      class="shrink-0 @min-[140px]:block {panning ? '' : 'hidden'}"
+      data-pan
+      onfocusin={() => (panning = true)}
+      onfocusout={left}
+    >
+      <ValueField
+        label="Pan of the send of {row.name} to {target}"
+        value={send.pan_percent}
+        {...range('pan_percent')}
+        unit="%"
+        digits={0}
+        format={panText}
+        class="w-11! {send.pan_percent === 0 ? 'text-second' : ''}"
+        {...actions.pan}
+      />
+    </span>
+    <span class="shrink-0 @min-[140px]:block {panning ? 'hidden' : ''}" data-level>
+      <ValueField
+        {label}
+        value={send.level_db}
+        {...range('fader_db')}
+        offAt={-100}
+        step={0.5}
+        unit="dB"
+        class="w-11!"
+        {...actions.level}
+      />
+    </span>
   {:else}
     <!-- Most cells are empty: one costs as little as can be. -->
     <button

@@ -23,6 +23,7 @@ export function moveInCells(event: KeyboardEvent): boolean {
   if (!to) return false;
   event.preventDefault();
   event.stopPropagation();
-  to.querySelector<HTMLElement>('[role=spinbutton], button')?.focus();
+  const value = to.querySelector<HTMLElement>('[data-level] [role=spinbutton]');
+  (value ?? to.querySelector<HTMLElement>('[role=spinbutton], button'))?.focus();
   return true;
 }

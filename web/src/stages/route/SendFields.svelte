@@ -5,6 +5,7 @@
   import { desktop } from '$lib/state/context';
   import { newSend, sendActions } from '$lib/state/sends';
   import ValueField from '$lib/ui/ValueField.svelte';
+  import { panText } from '$lib/ui/typed';
 
   interface Props {
     strip: Strip;
@@ -21,7 +22,6 @@
   const shown = $derived<StripSend>(send ?? { ...newSend(session.doc, to), level_db: -100 });
   const actions = $derived(sendActions(session, board, strip, to));
   const { set } = $derived(actions);
-  const pan = (x: number) => (x === 0 ? 'C' : `${Math.abs(x).toFixed(0)} ${x < 0 ? 'L' : 'R'}`);
 </script>
 
 <div class="flex items-center gap-1" class:opacity-50={shown.mute}>
@@ -59,7 +59,7 @@
         value={shown.pan_percent}
         {...range('pan_percent')}
         unit="%"
-        format={pan}
+        format={panText}
         class="w-12!"
         {...actions.pan}
       />

@@ -21,7 +21,7 @@
   <FreqGrid {width} {height} />
   {#each marks as s (s)}
     <path d="M0 {y(s)}H{width}" stroke="var(--faint)" />
-    <text x="3" y={y(s) - 2} font-size="10" fill="var(--third)">{s} s</text>
+    <text x="3" y={y(s) - 2} font-size="10" fill="var(--second)">{s} s</text>
   {/each}
   <path d="{path}L{width} {height}L0 {height}Z" fill="var(--return)" opacity="0.2" />
   <path d={path} fill="none" stroke="var(--ink)" stroke-width="1.8" />

@@ -20,7 +20,7 @@
   <FreqGrid {width} {height} />
   {#each [-24, -12, 0, 12] as db (db)}
     <path d="M0 {y(db)}H{width}" stroke={db === 0 ? 'var(--line)' : 'var(--faint)'} />
-    <text x="3" y={y(db) - 2} font-size="10" fill="var(--third)">{db > 0 ? '+' : ''}{db}</text>
+    <text x="3" y={y(db) - 2} font-size="10" fill="var(--second)">{db > 0 ? '+' : ''}{db}</text>
   {/each}
   <path d={draw(curves?.moved)} fill="none" stroke="var(--look)" stroke-width="1.4" stroke-dasharray="4 3" />
   <path d={draw(curves?.rest)} fill="none" stroke="var(--ink)" stroke-width="1.8" />

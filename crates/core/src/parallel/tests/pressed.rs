@@ -117,6 +117,33 @@ fn every_rate_is_as_good(#[values(44_100, 88_200, 96_000)] rate: u32) {
     assert!((0.3..=0.55).contains(&over), "{over} dB at {db}");
 }
 
+/// Hits of a recording are heard as well as planned ones are known; where both feed a path, one of both stands once.
+#[rstest]
+fn recordings_are_heard_to_hit(#[values(false, true)] with_hits: bool) {
+    let (planned, planned_path) = pressed();
+    let mut stage = Stage::new();
+    let (sound, beat) = (burst(1, 9000, 900.0), 24_000);
+    let mut samples = vec![0.0; 4 * beat];
+    for n in 0..4 {
+        samples[n * beat..][..sound.len()].copy_from_slice(&sound);
+    }
+    let mut feeders = vec![stage.recording("Kit", &samples)];
+    if with_hits {
+        feeders.push(stage.hits("Kick", &sound, &[0, 1920]));
+    }
+    let settings = planned.s.strip(planned_path).unwrap().chain[0].settings.clone();
+    let path = stage.path(&feeders, vec![settings], -10.0);
+    let press = stage.run(Some(path), &[]).bench().unwrap().press.unwrap();
+    let known = planned.run(Some(planned_path), &[]).bench().unwrap().press.unwrap();
+    assert_eq!((press.hits, press.strokes.len()), (known.hits, known.strokes.len()), "{press:?}");
+    for (heard, planned) in press.strokes.iter().zip(&known.strokes) {
+        assert!((heard - planned).abs() < 0.003, "{:?} for {:?}", press.strokes, known.strokes);
+    }
+    if !with_hits {
+        assert!((press.back_beats.unwrap() / known.back_beats.unwrap() - 1.0).abs() < 0.02, "{press:?}");
+    }
+}
+
 /// Of a bus and of main the compressor is heard, and there is nothing to blend.
 #[test]
 fn buses_are_heard_without_a_blend() {

@@ -121,7 +121,7 @@
   <FreqGrid {width} {height} />
   {#each [-12, 0, 12] as db (db)}
     <path d="M0 {yOf(db)}H{width}" stroke={db === 0 ? 'var(--line)' : 'var(--faint)'} />
-    <text x="3" y={yOf(db) - 2} font-size="10" fill="var(--third)">{db > 0 ? '+' : ''}{db}</text>
+    <text x="3" y={yOf(db) - 2} font-size="10" fill="var(--second)">{db > 0 ? '+' : ''}{db}</text>
   {/each}
   {#each marks as mark (mark.key)}
     <path d="M{xOf(mark.freq_hz ?? 20)} 0v10" stroke="var(--look)" stroke-width="2" />
