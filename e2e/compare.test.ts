@@ -154,9 +154,14 @@ test('a reference against the mix: by itself and along with the song, matched, a
   await stage(page, 'Track out');
   assert.equal(await page.locator('main').getByText('Glass Pier').count(), 0, 'it is no stem');
   await stage(page, 'Compare');
+  // What is heard goes on where a side before it is taken away.
+  await act(page, 'Another side … to hold against now', 'Without processors');
+  await page.keyboard.press('Shift+Digit3');
+  await page.getByText('You hear C Without processors').waitFor();
   await page.getByRole('tab', { name: /References/ }).click();
   await page.getByRole('button', { name: 'Remove reference Glass Pier' }).click();
   await line.waitFor({ state: 'detached' });
+  await page.getByText('You hear B Without processors').waitFor();
   await page.getByText('None yet. Bring one in').waitFor();
   assert.deepEqual(faults, []);
 });

@@ -81,6 +81,21 @@ test('a new path from kick and snare, raised to a budget: both differences are r
     (db) => db === -3,
     'both sends softer by 3 dB',
   );
+  // From the level of a send to its pan by a key, where both are typed.
+  await page.keyboard.press('p');
+  await page.keyboard.type('=-30');
+  await page.keyboard.press('Enter');
+  for (const name of ['Kick', 'Snare'])
+    await until(
+      () => value(page, `Pan of the send of ${name} to Press`),
+      (percent) => percent === -30,
+      `the send of ${name} goes left`,
+    );
+  await page.keyboard.press('p');
+  assert.equal(
+    await page.evaluate(() => document.activeElement?.getAttribute('aria-label')),
+    'Send of Kick to Press',
+  );
   assert.deepEqual(faults, []);
 });
 

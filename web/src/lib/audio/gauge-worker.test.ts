@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, test, vi } from 'vitest';
-import type { Session } from '$lib/api/types';
+import type { Edit, Session } from '$lib/api/types';
 import type { GaugeAnswer, GaugeRun } from './messages';
 import { coreModule, newVoice, onDesk } from './on-desk';
 
@@ -102,7 +102,7 @@ describe('a measuring run', () => {
 
   test('refuses what the core refuses, and goes on with the next', async () => {
     const session = playing();
-    const broken = { kind: 'set_strips', strips: [999], change: { what: 'fader_db', to: 0 } } as const;
+    const broken: Edit = { kind: 'set_strips', strips: [999], change: { what: 'fader_db', to: 0 } };
     expect(error(await run({ session, edits: [broken] }))).toBeTruthy();
     expect((await run({ session })).kind).toBe('found');
   });

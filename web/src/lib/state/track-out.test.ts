@@ -22,7 +22,7 @@ beforeEach(() => {
   vi.spyOn(api, 'renders').mockImplementation(answer);
   vi.spyOn(api, 'startRender').mockImplementation(() => {
     asked.push('start');
-    return Promise.resolve({ id: 'r1' });
+    return Promise.resolve({ id: 'r1', remarks: [] });
   });
 });
 afterEach(() => {
