@@ -14,11 +14,11 @@ use lane_core::routing::{MonoPlaces, StripLatency};
 use lane_core::session::{LaneGrid, NameLine, Session, Timeline};
 use lane_core::sides::SideFigures;
 use lane_core::tuning::Tuning;
+use lane_server::api::{openapi, types as api};
+use lane_server::state::DemoAccount;
 use std::fs;
 use std::path::Path;
 use ts_rs::{Config, TS};
-use zealous_lane::api::{openapi, types as api};
-use zealous_lane::state::DemoAccount;
 
 const TYPES: &str = "web/src/lib/api/types";
 const SCHEMA: &str = "docs/session.schema.json";

@@ -1,13 +1,13 @@
 //! What bounds and stops the program, by itself.
 
+use lane_server::sign_in_limit::{BURST, SignInLimit};
+use lane_server::stopping::{Pauses, Stopping};
+use lane_server::work::{AccountTurns, Crew};
 use rstest::rstest;
 use std::net::IpAddr;
 use std::sync::mpsc;
 use std::time::Duration;
 use uuid::Uuid;
-use zealous_lane::sign_in_limit::{BURST, SignInLimit};
-use zealous_lane::stopping::{Pauses, Stopping};
-use zealous_lane::work::{AccountTurns, Crew};
 
 #[actix_web::test]
 async fn a_panic_is_an_answer_and_the_next_work_runs() {

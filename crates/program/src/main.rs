@@ -1,12 +1,12 @@
 //! The program `zealous-lane`.
 
 use clap::Parser;
+use lane_server::config::{Cli, Command};
+use lane_server::{app, cli, jobs, state};
 use rust_embed::RustEmbed;
 use std::borrow::Cow;
 use std::process::ExitCode;
 use tracing_subscriber::EnvFilter;
-use zealous_lane::config::{Cli, Command};
-use zealous_lane::{app, cli, jobs, state};
 
 /// The built pages, inside the program.
 #[derive(RustEmbed)]
