@@ -3,6 +3,7 @@
   import { FAMILIES } from '$lib/families';
   import type { Line } from '$lib/state/rows';
   import { desktop } from '$lib/state/context';
+  import { counted } from '$lib/ui/counted';
   import LevelBar from '$lib/ui/LevelBar.svelte';
   import Glyph from '$lib/ui/Glyph.svelte';
 
@@ -32,7 +33,7 @@
     class="min-w-0 flex-1 truncate text-left"
     aria-expanded={fold.open}
     onclick={() => board.toggleFamily(fold.family)}
-    aria-label="{name} {fold.rows.length} {fold.rows.length === 1 ? 'lane' : 'lanes'}"
+    aria-label="{name} {counted(fold.rows.length, 'lane')}"
     ><b>{name}</b> <span class="text-second">{fold.rows.length} {fold.open ? '−' : '+'}</span></button
   >
   {#each ['mute', 'solo'] as const as what (what)}

@@ -68,7 +68,7 @@
   <div
     role="status"
     data-testid="heard"
-    class="bg-look absolute top-full left-1/2 z-20 -mt-1 flex -translate-x-1/2 items-center gap-3 rounded-b-md px-3 py-1 whitespace-nowrap"
+    class="bg-look absolute top-full right-3 z-20 -mt-1 flex items-center gap-3 rounded-b-md px-3 py-1 whitespace-nowrap"
     style:color="var(--panel)"
   >
     <span>{now.sentence}</span>

@@ -49,6 +49,7 @@
     void [session.doc.references, session.header];
     untrack(() => sides.follow());
   });
+  $effect(() => versions.keepFigures());
   void trackOut.refresh();
 
   const toggle = () => {

@@ -3,7 +3,7 @@
 use crate::dsp::{Mix, Settings};
 use crate::routing::{Means, Way};
 use crate::session::{Polarity, SendTap, Session, Strip};
-use crate::units::db_to_gain;
+use crate::units::{counted, db_to_gain};
 
 /// A way in figures. Mute, solo and pan are left out.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -29,7 +29,7 @@ impl WayGain {
 pub fn later_by(session: &Session, samples: f64) -> String {
     let ms = samples.abs() / f64::from(session.header.sample_rate) * 1000.0;
     let word = if samples > 0.0 { "later" } else { "earlier" };
-    format!("{} samples ({ms:.1} ms) {word}", samples.abs())
+    format!("{} ({ms:.1} ms) {word}", counted(samples.abs(), "sample"))
 }
 
 /// The gain of a way from its first strip's input to the output of its last.

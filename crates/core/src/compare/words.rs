@@ -4,7 +4,7 @@ use super::items::{Field, Item, List, Part};
 use super::name_of;
 use crate::dsp::Settings;
 use crate::session::{Header, Hit, Key, Polarity, Processor, SendTap, Session, Strip, StripKind, VoiceSource};
-use crate::units::{OFF_DB, StripId};
+use crate::units::{OFF_DB, StripId, counted};
 
 /// What an item is now and in the other state; a side of several words has several.
 pub(super) fn words(item: &Item, now: &Session, then: &Session) -> [Vec<String>; 2] {
@@ -14,8 +14,9 @@ pub(super) fn words(item: &Item, now: &Session, then: &Session) -> [Vec<String>;
     match item {
         Item::Header => header(&now.header, &then.header),
         Item::Song => one(&|s| {
-            let sections: Vec<String> = s.sections.iter().map(|x| format!("{} {} bars", x.name, x.bars)).collect();
-            format!("song: {} in {} patterns", sections.join(", "), s.patterns.len())
+            let sections: Vec<String> =
+                s.sections.iter().map(|x| format!("{} {}", x.name, counted(x.bars, "bar"))).collect();
+            format!("song: {} in {}", sections.join(", "), counted(s.patterns.len(), "pattern"))
         }),
         Item::MixBus => one(&|s| format!("mix bus {}", name(s.mix_bus))),
         Item::StemPlan => [vec!["stem plan of now".into()], vec!["another stem plan".into()]],
@@ -32,7 +33,7 @@ pub(super) fn words(item: &Item, now: &Session, then: &Session) -> [Vec<String>;
                 format!("references: {}", names.join(", "))
             }
         }),
-        Item::Dismissed => one(&|s| format!("{} checks out of sight", s.dismissed.len())),
+        Item::Dismissed => one(&|s| format!("{} out of sight", counted(s.dismissed.len(), "check"))),
         Item::Strip(id, field) => one(&|s| s.strip(*id).map_or_else(String::new, |x| value(x, *field, &name))),
         Item::Processor(id, p) => {
             let of = |s: &Session| s.strip(*id).and_then(|x| x.processor(*p)).cloned();
@@ -82,7 +83,7 @@ pub(super) fn words(item: &Item, now: &Session, then: &Session) -> [Vec<String>;
             };
             let (a, b) = (hits(now), hits(then));
             let moved = if a.len() == b.len() { ", other ones" } else { "" };
-            let say = |list: &[Hit], also: &str| vec![format!("{} hits in {called}{also}", list.len())];
+            let say = |list: &[Hit], also: &str| vec![format!("{} in {called}{also}", counted(list.len(), "hit"))];
             [say(&a, ""), say(&b, moved)]
         }
         Item::Take(id) => one(&|s| match s.take(*id) {
@@ -142,7 +143,7 @@ fn value(strip: &Strip, field: Field, name: &dyn Fn(StripId) -> String) -> Strin
             Polarity::Normal => "polarity normal".into(),
             Polarity::Inverted => "polarity inverted".into(),
         },
-        Field::Offset => format!("offset {} samples", strip.offset_frames),
+        Field::Offset => format!("offset {}", counted(strip.offset_frames, "sample")),
         Field::Fader => format!("fader {}", level(strip.fader_db)),
         Field::Pan => format!("pan {}", pan(strip.pan_percent)),
         Field::Width => format!("width {:.0} %", strip.width_percent),

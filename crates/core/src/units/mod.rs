@@ -1,5 +1,6 @@
 //! Values with units: sample frames, decibels, musical time, ids.
 
+mod counted;
 mod decibels;
 mod dice;
 mod maps;
@@ -8,6 +9,7 @@ mod repair;
 mod text;
 mod words;
 
+pub use counted::counted;
 pub use decibels::{OFF_DB, all_db_to_gain, all_gain_to_db, db_to_gain, gain_to_db, readable_dbfs};
 pub use dice::Dice;
 pub use maps::{IdMap, IdSet};

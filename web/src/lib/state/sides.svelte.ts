@@ -329,24 +329,20 @@ export class Sides {
     return { side: { recording }, session };
   }
 
-  /** Now as it is, measured like any side, unless something else is being measured; nothing where that did not come to its
-   *  end. */
-  async figuresOfNow(doing: string): Promise<SideFigures | undefined> {
+  /** How a snapshot sounds, measured like any side, unless something else is being measured; nothing where that did not come
+   *  to its end. */
+  async figuresOfSnapshot(id: string, name: string, document: Session): Promise<SideFigures | undefined> {
     await this.measuring;
-    if (!this.isFresh(NOW)) {
-      if (this.busy) return undefined;
-      const [of, { from, to }] = [this.basis(NOW), this.gauge.span];
-      const figures = await this.gauge.side(doing, { without: false }, this.session.settledDoc);
-      if (!figures) return undefined;
-      this.heard = new Map(this.heard).set(NOW.key, { figures, of, from, to });
-    }
-    return this.figuresOf(NOW);
+    const side: Side = { key: id, name, what: { kind: 'snapshot', id, document } };
+    if (!this.isFresh(side) && (this.busy || !(await this.measureOne(side)))) return undefined;
+    return this.figuresOf(side);
   }
 
-  /** A snapshot that was just taken sounds like now. */
+  /** A snapshot that was just taken sounds like now: what is known of one is known of both. */
   sameAsNow(id: string): void {
-    const known = this.heard.get(NOW.key);
-    if (known && this.isFresh(NOW)) this.heard = new Map(this.heard).set(id, { ...known, of: id });
+    const [now, then] = [this.heard.get(NOW.key), this.heard.get(id)];
+    if (now && this.isFresh(NOW)) this.heard = new Map(this.heard).set(id, { ...now, of: id });
+    else if (then) this.heard = new Map(this.heard).set(NOW.key, { ...then, of: this.sounding() });
   }
 
   /** Plays the sides at what was measured. */

@@ -43,26 +43,44 @@ export class Versions {
   take(name: string): Promise<boolean> {
     return this.asking.run(async () => {
       await this.session.settled();
-      const sounding = this.sides.sounding();
+      const { sides, session } = this;
+      const [sounding, document] = [sides.sounding(), session.settledDoc];
       const figures = this.figures();
-      const { id } = await api.takeSnapshot(this.session.id, { name, by_hand: true, figures });
+      const { id } = await api.takeSnapshot(session.id, { name, by_hand: true, figures });
       await this.refresh();
-      this.sides.sameAsNow(id);
-      if (figures.lufs === null) void this.measureOf(id, sounding);
+      const alike = () => sides.sounding() === sounding && sides.sameAsNow(id);
+      alike();
+      if (figures.lufs !== null) return;
+      const measure = () => sides.figuresOfSnapshot(id, name, document);
+      // Behind its taking; where sides are measured instead, once more behind those.
+      void measure()
+        .then((found) => found ?? measure())
+        .then((found) => {
+          alike();
+          return found && this.keep(id, found);
+        });
     });
   }
 
-  /** Measures a snapshot that was just taken, as long as the session still sounds as it did. */
-  private async measureOf(id: string, sounding: object): Promise<void> {
-    const measure = () => this.sides.figuresOfNow('Measuring the snapshot');
-    // Where sides are measured instead, now is among them.
-    const figures = (await measure()) ?? (await measure());
-    if (!figures || this.sides.sounding() !== sounding) return;
-    this.sides.sameAsNow(id);
-    await this.asking.run(async () => {
+  private readonly given = new Set<string>();
+
+  /** Keeps with a snapshot what was measured of it. */
+  private keep(id: string, figures: SideFigures): Promise<boolean> {
+    this.given.add(id);
+    return this.asking.run(async () => {
       await api.changeSnapshot(this.session.id, id, { name: null, figures: kept(figures) });
       await this.refresh();
     });
+  }
+
+  /** Keeps what was measured of snapshots as sides, where nothing is kept with them yet. */
+  keepFigures(): void {
+    for (const side of this.sides.others) {
+      const line = this.list?.find((l) => l.id === side.key);
+      const figures = this.sides.isFresh(side) ? this.sides.figuresOf(side) : undefined;
+      if (line?.figures.lufs === null && figures && !this.given.has(line.id))
+        void this.keep(line.id, figures);
+    }
   }
 
   /** Takes one before something that changes much, and goes on without it where the server does not answer soon. */

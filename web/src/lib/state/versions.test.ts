@@ -6,7 +6,7 @@ import type { Player } from '$lib/audio/player.svelte';
 import type { BoardState } from './board.svelte';
 import type { Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
-import { Sides } from './sides.svelte';
+import { NOW, Sides } from './sides.svelte';
 import { Versions } from './versions.svelte';
 
 const NONE = { lufs: null, short_term_lufs: null, true_peak_dbtp: null, crest_db: null };
@@ -33,7 +33,8 @@ function comparing() {
     seconds: 8,
     momentary_lufs: [],
   };
-  const gauge = { part: undefined, span: { from: 0, to: 1 }, side: () => Promise.resolve(measured) };
+  const side = vi.fn<Gauge['side']>(() => Promise.resolve(measured));
+  const gauge = { part: undefined, span: { from: 0, to: 1 }, side };
   const player = {
     put: () => undefined,
     hear: () => undefined,
@@ -71,7 +72,7 @@ function comparing() {
   const set = (at: number, to: number) =>
     session.apply({ kind: 'set_strips', strips: [channel(at)], change: { what: 'fader_db', to } });
   const fader = (at: number) => session.doc.strips.find((s) => s.id === channel(at))?.fader_db;
-  return { versions, sides, session, kept, set, fader, channel };
+  return { versions, sides, session, kept, set, fader, channel, side, measured };
 }
 
 beforeEach(() => vi.restoreAllMocks());
@@ -101,7 +102,7 @@ describe('a snapshot', () => {
     });
   });
 
-  test('is measured behind it, as long as the session is as it was', async () => {
+  test('is measured behind it', async () => {
     const t = comparing();
     await t.versions.take('Before');
     await vi.waitFor(() => expect(t.versions.list?.[0]?.figures.lufs).toBe(-17));
@@ -111,6 +112,36 @@ describe('a snapshot', () => {
       true_peak_dbtp: -5,
       crest_db: 12,
     });
+    expect(t.sides.figuresOf(NOW)?.lufs).toBe(-17);
+  });
+
+  test('is measured as it was, whatever changes meanwhile', async () => {
+    const t = comparing();
+    let end: (figures: typeof t.measured) => void = () => undefined;
+    t.side.mockReturnValueOnce(new Promise((resolve) => (end = resolve)));
+    await t.versions.take('Before');
+    await vi.waitFor(() => expect(t.side).toHaveBeenCalled());
+    t.set(0, -6.5);
+    end(t.measured);
+    await vi.waitFor(() => expect(t.versions.list?.[0]?.figures.lufs).toBe(-17));
+    const [played] = t.side.mock.calls.map(([, , session]) => session);
+    expect(played?.strips.find((s) => s.id === t.channel(0))?.fader_db).toBe(0);
+    expect(t.sides.figuresOf(NOW)).toBeUndefined();
+  });
+
+  test('of the program gets what was measured of it as a side, once', async () => {
+    const t = comparing();
+    await t.versions.before('Before render 1');
+    await t.versions.refresh();
+    const [first] = t.versions.list ?? [];
+    if (first) await t.sides.addSnapshot(first);
+    t.versions.keepFigures();
+    expect(api.changeSnapshot).not.toHaveBeenCalled();
+    await vi.waitFor(() => expect(t.sides.measured).toBe(true));
+    t.versions.keepFigures();
+    t.versions.keepFigures();
+    await vi.waitFor(() => expect(t.versions.list?.[0]?.figures.lufs).toBe(-17));
+    expect(api.changeSnapshot).toHaveBeenCalledTimes(1);
   });
 
   test('that is held against now says what differs, row by row', async () => {

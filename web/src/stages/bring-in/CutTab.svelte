@@ -6,6 +6,7 @@
   import { FAMILIES } from '$lib/families';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
+  import { counted } from '$lib/ui/counted';
   import Field from '$lib/ui/Field.svelte';
   import Glyph from '$lib/ui/Glyph.svelte';
   import Picker from '$lib/ui/Picker.svelte';
@@ -138,7 +139,7 @@
         onpick={(n) => (bySound = n === 1)}
       />
       <Button kind="first" class="mt-1" disabled={busy || starts.length === 0} onclick={cut}
-        >Cut into {starts.length} hits</Button
+        >Cut into {counted(starts.length, 'hit')}</Button
       >
     </div>
     <div class="flex min-h-0 min-w-0 flex-col">

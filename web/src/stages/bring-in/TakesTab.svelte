@@ -1,6 +1,7 @@
 <!-- MIDI takes: every note in use, and the voice it goes to. Lines are put together by dragging one onto another
      or by choosing the same voice. -->
 <script lang="ts">
+  import { counted } from '$lib/ui/counted';
   import Glyph from '$lib/ui/Glyph.svelte';
   import { api } from '$lib/api/client';
   import type { KeptTake, NoteKey, Split, SplitTarget, TakeLine, TakeSound } from '$lib/api/types';
@@ -141,7 +142,8 @@
         <h2 class="truncate font-semibold">{take.take.name}</h2>
       {/if}
       <p class="text-second">
-        {take.take.notes.length} notes, kept as they came. The take itself is silent; its voices play.
+        {counted(take.take.notes.length, 'note')}, kept as they came. The take itself is silent; its voices
+        play.
       </p>
       <p class="flex flex-wrap gap-x-3">
         <button class="underline" onclick={() => again((line) => line.voice)}>Split as proposed</button>

@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { DifferenceKind } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
+  import { counted } from '$lib/ui/counted';
   import Picker from '$lib/ui/Picker.svelte';
   import { KINDS, shown } from './words';
 
@@ -23,7 +24,7 @@
       >{everything ? 'The chosen row alone' : 'Of all rows'}</button
     >
     <span class="text-second" data-testid="count"
-      >{versions.differences ? `${versions.differences.list.length} differences in all` : ''}</span
+      >{versions.differences ? `${counted(versions.differences.list.length, 'difference')} in all` : ''}</span
     >
     <span class="flex-1"></span>
     <button

@@ -4,6 +4,7 @@
   import { desktop } from '$lib/state/context';
   import type { Reading } from '$lib/state/gauge.svelte';
   import Button from '$lib/ui/Button.svelte';
+  import { counted } from '$lib/ui/counted';
   import { level } from './targets';
 
   let { reading }: { reading: Reading } = $props();
@@ -63,7 +64,7 @@
     const head = columns.map((c) => quoted(c.text)).join(',');
     try {
       await navigator.clipboard.writeText([head, ...lines].join('\n') + '\n');
-      copied = `${lines.length} lines copied`;
+      copied = `${counted(lines.length, 'line')} copied`;
     } catch {
       copied = 'The browser did not allow copying.';
     }

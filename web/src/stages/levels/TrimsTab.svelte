@@ -5,6 +5,7 @@
   import { desktop } from '$lib/state/context';
   import type { Reading } from '$lib/state/gauge.svelte';
   import Button from '$lib/ui/Button.svelte';
+  import { counted } from '$lib/ui/counted';
   import SumRepair from './SumRepair.svelte';
   import { TARGETS, level } from './targets';
 
@@ -93,7 +94,7 @@
   </table>
   <div class="grid content-start gap-2">
     <Button kind="first" disabled={taken.length === 0 || !gauge.fresh} onclick={accept}
-      >Take over {taken.length} {taken.length === 1 ? 'trim' : 'trims'}</Button
+      >Take over {counted(taken.length, 'trim')}</Button
     >
     {#if changing.length === 0 && lines.length > 0}
       <p class="text-second">Every lane that sounds is on its target.</p>

@@ -3,6 +3,7 @@
   import type { PathReading, Strip } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
   import { alignmentSaid } from '$lib/state/path-words';
+  import { counted } from '$lib/ui/counted';
   import HearingBar from '$lib/ui/HearingBar.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import SendFields from '../route/SendFields.svelte';
@@ -28,7 +29,7 @@
 <div class="flex h-full min-h-0 flex-col gap-1">
   <div class="flex flex-wrap items-center gap-x-4 gap-y-1">
     {#if several}
-      <h2 class="font-semibold">{paths.lanes.length} rows against</h2>
+      <h2 class="font-semibold">{counted(paths.lanes.length, 'row')} against</h2>
       <Picker
         label="Held against"
         value={reference}

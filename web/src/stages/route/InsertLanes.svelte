@@ -6,6 +6,7 @@
   import { deafKeys } from '$lib/state/template';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
+  import { counted } from '$lib/ui/counted';
   import Outline from '$lib/ui/Outline.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import { Dialog } from 'bits-ui';
@@ -159,7 +160,7 @@
         <div class="mt-4 flex justify-end gap-2">
           <Button onclick={() => (opened = undefined)}>Another template</Button>
           <Button kind="first" disabled={chosen.length === 0} onclick={insert}
-            >Bring {chosen.length} {chosen.length === 1 ? 'lane' : 'lanes'} in</Button
+            >Bring {counted(chosen.length, 'lane')} in</Button
           >
         </div>
       {/if}

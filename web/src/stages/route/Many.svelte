@@ -5,6 +5,7 @@
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
+  import { counted } from '$lib/ui/counted';
   import Picker from '$lib/ui/Picker.svelte';
   import InsertLanes from './InsertLanes.svelte';
 
@@ -18,7 +19,6 @@
     ),
   ]);
   const targets = $derived(doc.strips.filter((s) => s.kind === 'bus' || s.kind === 'main'));
-  const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
 
   let busName = $state('');
   function newBus(event: SubmitEvent) {
@@ -80,8 +80,8 @@
   <div class="grid gap-2" role="group" aria-label="Remove {leaving.name}">
     <p>
       Remove <b>{leaving.name}</b>?
-      {#if feeders > 0}{count(feeders, 'row')} {feeders === 1 ? 'goes' : 'go'} to it.{/if}
-      {#if senders > 0}{count(senders, 'send')} to it {senders === 1 ? 'goes' : 'go'} with it.{/if}
+      {#if feeders > 0}{counted(feeders, 'row')} {feeders === 1 ? 'goes' : 'go'} to it.{/if}
+      {#if senders > 0}{counted(senders, 'send')} to it {senders === 1 ? 'goes' : 'go'} with it.{/if}
     </p>
     {#if feeders > 0}
       <Picker

@@ -4,6 +4,7 @@
   import { dbOf } from '$lib/audio/meters.svelte';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
+  import { counted } from '$lib/ui/counted';
   import Picker from '$lib/ui/Picker.svelte';
   import Connections from './Connections.svelte';
   import Many from './Many.svelte';
@@ -57,7 +58,6 @@
     const db = dbOf(player.meters.level(strip, 'out').held);
     return db > -60 ? `${db.toFixed(1)} dBFS` : 'silent';
   };
-  const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
 </script>
 
 <div class="grid h-full grid-cols-[minmax(0,1fr)_360px_minmax(0,260px)] gap-6">
@@ -150,7 +150,7 @@
   </div>
   <div class="min-h-0 overflow-auto" aria-label="Checks" role="region">
     <h2 class="font-semibold">
-      {looks.length === 0 ? 'Nothing else worth a look' : `${count(looks.length, 'thing')} worth a look`}
+      {looks.length === 0 ? 'Nothing else worth a look' : `${counted(looks.length, 'thing')} worth a look`}
     </h2>
     <ul class="mt-1">
       {#each shown ? board.checks : looks as check (check.key)}
@@ -170,7 +170,7 @@
     </ul>
     {#if dismissed.length > 0}
       <button class="text-second mt-1 text-[12px] underline" onclick={() => (shown = !shown)}
-        >{shown ? 'Hide' : 'Show'} {count(dismissed.length, 'dismissed check')}</button
+        >{shown ? 'Hide' : 'Show'} {counted(dismissed.length, 'dismissed check')}</button
       >
     {/if}
   </div>

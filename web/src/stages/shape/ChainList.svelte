@@ -4,6 +4,7 @@
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
+  import { counted } from '$lib/ui/counted';
   import { moveProcessor } from './order';
   import Presets from './Presets.svelte';
 
@@ -18,7 +19,7 @@
   const chain = $derived(strip.chain);
   const nameOf = (p: Processor) => session.desk.nameOf(p);
   const strips = $derived(board.strips.filter((id) => id !== strip.id));
-  const rows = $derived(`${strips.length} ${strips.length === 1 ? 'row' : 'rows'}`);
+  const rows = $derived(counted(strips.length, 'row'));
 
   const set = (processor: number, change: ProcessorChange) =>
     session.apply({ kind: 'set_processor', strip: strip.id, processor, change });

@@ -5,6 +5,7 @@
   import { desktop } from '$lib/state/context';
   import { bytesText } from '$lib/bytes';
   import Button from '$lib/ui/Button.svelte';
+  import { counted } from '$lib/ui/counted';
   import Picker from '$lib/ui/Picker.svelte';
 
   const { session, board, trackOut } = desktop();
@@ -19,7 +20,7 @@
   const ranges = $derived.by(() => {
     const loop: StemRange = { kind: 'bars', from_bar: board.loopStart, bars: board.loop.length };
     const list: { range: StemRange; text: string }[] = [
-      { range: { kind: 'song' }, text: `Whole song, ${board.bars.length} bars` },
+      { range: { kind: 'song' }, text: `Whole song, ${counted(board.bars.length, 'bar')}` },
       ...doc.sections.map((s) => ({
         range: { kind: 'section', section: s.id } as StemRange,
         text: `Section ${s.name}`,
@@ -141,7 +142,7 @@
       {:else}
         <li>
           <span class="text-good" aria-hidden="true">●</span>
-          {preview.stems.length} stems, all {seconds(preview.frames)}, all from the same sample
+          {counted(preview.stems.length, 'stem')}, all {seconds(preview.frames)}, all from the same sample
         </li>
         <li><span class="text-good" aria-hidden="true">●</span> Labels are unique on every file system</li>
         {#each preview.warnings as warning, at (at)}
