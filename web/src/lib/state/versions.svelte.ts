@@ -57,20 +57,23 @@ export class Versions {
         .then((found) => found ?? measure())
         .then((found) => {
           alike();
-          return found && this.keep(id, found);
+          if (found) void this.keep(id, found);
         });
     });
   }
 
+  /** Snapshots whose figures are kept, or on their way. */
   private readonly given = new Set<string>();
 
-  /** Keeps with a snapshot what was measured of it. */
-  private keep(id: string, figures: SideFigures): Promise<boolean> {
+  /** Keeps with a snapshot what was measured of it, once. */
+  private async keep(id: string, figures: SideFigures): Promise<void> {
+    if (this.given.has(id)) return;
     this.given.add(id);
-    return this.asking.run(async () => {
+    const went = await this.asking.run(async () => {
       await api.changeSnapshot(this.session.id, id, { name: null, figures: kept(figures) });
       await this.refresh();
     });
+    if (!went) this.given.delete(id);
   }
 
   /** Keeps what was measured of snapshots as sides, where nothing is kept with them yet. */
@@ -78,8 +81,7 @@ export class Versions {
     for (const side of this.sides.others) {
       const line = this.list?.find((l) => l.id === side.key);
       const figures = this.sides.isFresh(side) ? this.sides.figuresOf(side) : undefined;
-      if (line?.figures.lufs === null && figures && !this.given.has(line.id))
-        void this.keep(line.id, figures);
+      if (line?.figures.lufs === null && figures) void this.keep(line.id, figures);
     }
   }
 

@@ -138,10 +138,14 @@ describe('a snapshot', () => {
     t.versions.keepFigures();
     expect(api.changeSnapshot).not.toHaveBeenCalled();
     await vi.waitFor(() => expect(t.sides.measured).toBe(true));
+    // The server is away at first.
+    vi.mocked(api.changeSnapshot).mockRejectedValueOnce(new Error('The database does not answer right now.'));
+    t.versions.keepFigures();
+    await vi.waitFor(() => expect(t.versions.problem).toBe('The database does not answer right now.'));
     t.versions.keepFigures();
     t.versions.keepFigures();
     await vi.waitFor(() => expect(t.versions.list?.[0]?.figures.lufs).toBe(-17));
-    expect(api.changeSnapshot).toHaveBeenCalledTimes(1);
+    expect(api.changeSnapshot).toHaveBeenCalledTimes(2);
   });
 
   test('that is held against now says what differs, row by row', async () => {
