@@ -1,6 +1,6 @@
 use super::*;
 use crate::edit::{Edit, NewHits, NewVoice, StripChange, apply};
-use crate::session::{AssetRef, Audio, Family, Hit, Hold, Layer, VoiceSource};
+use crate::session::{AssetRef, Audio, Family, Hit, Hold, Layer, Tap, VoiceSource};
 use crate::units::AssetId;
 use rstest::rstest;
 use std::sync::Arc;
