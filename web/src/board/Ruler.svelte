@@ -1,6 +1,7 @@
 <!-- The song on a slim ruler: sections above, bars below, the loop range between, the position across. -->
 <script lang="ts">
   import { desktop } from '$lib/state/context';
+  import { barsAt } from '$lib/ui/counted';
   import { numbersEvery } from './ruler';
 
   const { session, player, board } = desktop();
@@ -51,7 +52,7 @@
           ? 'bg-chosen font-semibold'
           : 'bg-faint hover:bg-chosen'}"
         style:width={percent(section.bars)}
-        title="Loop {section.name}, bars {from + 1} to {from + section.bars}"
+        title="Loop {section.name}, {barsAt(from, section.bars)}"
         onclick={() => board.setLoop(from, section.bars)}>{section.name}</button
       >
     {/each}
@@ -65,7 +66,7 @@
     aria-valuemin={1}
     aria-valuemax={total}
     aria-valuenow={board.loopStart + 1}
-    aria-valuetext="bars {board.loopStart + 1} to {board.loopStart + board.loop.length}"
+    aria-valuetext={barsAt(board.loopStart, board.loop.length)}
     class="relative h-[20px] cursor-ew-resize touch-none"
     onpointerdown={down}
     onpointermove={move}

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { counted } from './counted';
+import { barsAt, counted } from './counted';
 
 test.each([
   [0, '0 rows'],
@@ -7,6 +7,10 @@ test.each([
   [2, '2 rows'],
 ])('%d is said as "%s"', (count, said) => {
   expect(counted(count, 'row')).toBe(said);
+});
+
+test('one bar is a bar', () => {
+  expect([barsAt(0, 1), barsAt(2, 4)]).toEqual(['bar 1', 'bars 3 to 6']);
 });
 
 test('a plural of its own', () => {

@@ -204,7 +204,7 @@
             <button class="figures flex-1 px-1 text-left" onclick={() => (bpm = tempo.bpm)}
               >{tempo.bpm.toFixed(2)} bpm</button
             >
-            <span class="text-second">{tempo.bars} {tempo.bars === 1 ? 'bar' : 'bars'}</span>
+            <span class="text-second">{counted(tempo.bars, 'bar')}</span>
             <span class="figures text-second" title="How well the hits lie on sixteenths"
               >{(tempo.fit * 100).toFixed(0)} %</span
             >

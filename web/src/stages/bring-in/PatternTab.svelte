@@ -3,6 +3,7 @@
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
+  import { barsAt } from '$lib/ui/counted';
   import HitFields from './HitFields.svelte';
   import HitsByRule from './HitsByRule.svelte';
   import HumaniseFields from './HumaniseFields.svelte';
@@ -24,9 +25,7 @@
   );
   const ids = $derived(voices.map((v) => v.id));
   const part = $derived(session.doc.parts.find((p) => p.pattern === pattern?.id && p.voice === ids[0]));
-  const bars = $derived(
-    range.bars === 1 ? `bar ${range.from + 1}` : `bars ${range.from + 1} to ${range.from + range.bars}`,
-  );
+  const bars = $derived(barsAt(range.from, range.bars));
 </script>
 
 {#if !pattern || ids.length === 0}

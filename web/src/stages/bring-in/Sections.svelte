@@ -10,6 +10,7 @@
   import NameField from '$lib/ui/NameField.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';
+  import { counted } from '$lib/ui/counted';
 
   const { session, board } = desktop();
   let dragged = $state<number>();
@@ -19,7 +20,9 @@
     { value: 'empty', text: 'Empty' },
     { value: 'copy', text: 'A copy of this one' },
   ] as const;
-  const patterns = $derived(doc.patterns.map((p) => ({ value: p.id, text: `${p.name}, ${p.bars} bars` })));
+  const patterns = $derived(
+    doc.patterns.map((p) => ({ value: p.id, text: `${p.name}, ${counted(p.bars, 'bar')}` })),
+  );
 
   const metres = ['2/4', '3/4', '4/4', '5/4', '7/4', '3/8', '5/8', '6/8', '7/8', '9/8', '12/8'];
   const metre = $derived(`${doc.header.metre.beats}/${doc.header.metre.unit}`);

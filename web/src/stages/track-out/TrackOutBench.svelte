@@ -5,7 +5,7 @@
   import { desktop } from '$lib/state/context';
   import { bytesText } from '$lib/bytes';
   import Button from '$lib/ui/Button.svelte';
-  import { counted } from '$lib/ui/counted';
+  import { barsAt, counted } from '$lib/ui/counted';
   import Picker from '$lib/ui/Picker.svelte';
 
   const { session, board, trackOut } = desktop();
@@ -25,7 +25,7 @@
         range: { kind: 'section', section: s.id } as StemRange,
         text: `Section ${s.name}`,
       })),
-      { range: loop, text: `Loop, bars ${board.loopStart + 1} to ${board.loopStart + board.loop.length}` },
+      { range: loop, text: `Loop, ${barsAt(board.loopStart, board.loop.length)}` },
     ];
     if (plan.range.kind === 'bars' && !same(plan.range, loop)) {
       const { from_bar, bars } = plan.range;
