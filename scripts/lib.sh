@@ -48,6 +48,28 @@ build_pages() {
   (cd web && npx vite build --logLevel warn) || fail "The pages were not built; the lines above say why."
 }
 
+# Things that run beside each other, each with a log that is shown where it fails. Needs a folder $work.
+declare -A jobs
+stop_jobs() {
+  # Each leads a group of its own, with everything that it started.
+  for job in "${jobs[@]}"; do kill -- "-$job" 2>/dev/null || true; done
+}
+beside() {
+  local name=$1; shift
+  setsid "$@" > "$work/$name.log" 2>&1 &
+  jobs[$name]=$!
+}
+finish() {
+  wait "${jobs[$1]}" || { cat "$work/$1.log" >&2; fail "The $1 failed; the lines above say why."; }
+  unset "jobs[$1]"
+}
+
+# The program holds the pages, which come last: until then it is built with none.
+room_for_pages() {
+  mkdir -p web/dist
+  [ -e web/dist/index.html ] || : > web/dist/index.html
+}
+
 pg_bin() { ls -d /usr/lib/postgresql/*/bin | sort -V | tail -1; }
 
 # PostgreSQL refuses to run as root, so there it gets the package's own account.

@@ -7,7 +7,24 @@ export default defineConfig({
   plugins: [svelte(), tailwindcss(), licences(import.meta.dirname)],
   resolve: { alias: { $lib: new URL('./src/lib', import.meta.url).pathname } },
   worker: { format: 'es' },
-  test: { include: ['src/**/*.test.ts', 'build/*.test.ts'], environment: 'node' },
+  test: {
+    projects: [
+      {
+        extends: true,
+        test: {
+          name: 'node',
+          include: ['src/**/*.test.ts', 'build/*.test.ts'],
+          exclude: ['**/*.svelte.test.ts'],
+        },
+      },
+      // What effects do where they begin and end.
+      {
+        extends: true,
+        test: { name: 'page', include: ['src/**/*.svelte.test.ts'], environment: './build/page.ts' },
+        resolve: { conditions: ['browser'] },
+      },
+    ],
+  },
   build: { target: 'es2023', assetsInlineLimit: 0, modulePreload: { polyfill: false } },
   server: { proxy: { '/api': 'http://127.0.0.1:8470' } },
 });

@@ -2,8 +2,8 @@
 
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
 use lane_bench::{DemoSession, Frozen, live_session};
-use lane_core::engine::{Engine, Metering};
-use lane_core::stems::{StemJob, render};
+use lane_engine::{Engine, Metering};
+use lane_stems::{StemJob, render};
 
 /// Ten seconds.
 const FRAMES: usize = 480_000;

@@ -2,8 +2,8 @@
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use lane_bench::Frozen;
-use lane_core::engine::LoopRange;
-use lane_core::levels::Measuring;
+use lane_engine::LoopRange;
+use lane_measure::levels::Measuring;
 
 /// Frames of a bar of the session: 4 beats at 92 bpm.
 const BAR: u64 = 125_217;

@@ -2,11 +2,11 @@
 //! `cargo bench -p lane-bench --bench processors`.
 
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
-use lane_core::dsp::equaliser::Shape;
-use lane_core::dsp::{
+use lane_dsp::equaliser::Shape;
+use lane_dsp::{
     Band, Enhancer, EnvelopeFilter, Equaliser, Moment, Settings, Silent, Slot, SlotPlan, Starts, StereoImage, Transient,
 };
-use lane_core::units::Frame;
+use lane_units::Frame;
 
 /// One second.
 const FRAMES: usize = 48_000;

@@ -1,13 +1,13 @@
 //! Trace, checks, latency and plan of a session of 100 lanes, 20 buses and 10 returns. `cargo bench -p lane-bench`.
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use lane_core::checks::{TraceQuestion, checks, trace};
-use lane_core::dsp::{Compressor, Settings};
-use lane_core::edit::{Edit, NewHits, NewVoice, apply};
-use lane_core::engine::Plan;
-use lane_core::routing::Latencies;
-use lane_core::session::{AssetRef, Family, Hit, Hold, Key, Layer, Session, StripSend, VoiceSource};
-use lane_core::units::{AssetId, StripId, Text};
+use lane_document::checks::{TraceQuestion, checks, trace};
+use lane_document::edit::{Edit, NewHits, NewVoice, apply};
+use lane_document::routing::Latencies;
+use lane_document::session::{AssetRef, Family, Hit, Hold, Key, Layer, Session, StripSend, VoiceSource};
+use lane_dsp::{Compressor, Settings};
+use lane_engine::Plan;
+use lane_units::{AssetId, StripId, Text};
 
 fn text<const MIN: usize, const MAX: usize>(text: &str) -> Text<MIN, MAX> {
     Text::new(text).expect("the text is short")

@@ -3,7 +3,7 @@
 //! `cargo run -p lane-bench --example checksums`
 
 use lane_bench::{Frozen, checksum};
-use lane_core::units::SAMPLE_RATES;
+use lane_units::SAMPLE_RATES;
 
 fn main() {
     for frozen in Frozen::ALL {

@@ -1,9 +1,9 @@
 //! Documents as they once were, with sounds made for them, and the checksums of what they play.
 
-use lane_core::engine::{Engine, Metering};
-use lane_core::session::{AssetBank, Audio, Session};
-use lane_core::units::{AssetId, Dice, Frame};
+use lane_document::session::{AssetBank, Audio, Session};
+use lane_engine::{Engine, Metering};
 use lane_house::DemoSession;
+use lane_units::{AssetId, Dice, Frame};
 use std::sync::Arc;
 
 /// One of them.

@@ -10,7 +10,7 @@ pub use lane_house::DemoSession;
 pub use live::live_session;
 pub use palette::palette_session;
 
-use lane_core::units::Frame;
+use lane_units::Frame;
 use sha2::{Digest, Sha256};
 
 /// The SHA-256 of samples as 64-bit floats, in hexadecimal. Both zeros count as one.

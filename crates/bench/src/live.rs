@@ -1,11 +1,11 @@
 //! Large sessions on which changes are made while they play.
 
 use crate::frozen::{address, sound};
-use lane_core::dsp::{Band, Compressor, Equaliser, Saturation, Settings, Transient};
-use lane_core::edit::{Edit, NewHits, NewVoice, apply};
-use lane_core::session::{AssetBank, AssetRef, Family, Hit, Hold, Layer, Pattern, Section, Session, VoiceSource};
-use lane_core::units::{PatternId, SectionId, StripId, Text};
+use lane_document::edit::{Edit, NewHits, NewVoice, apply};
+use lane_document::session::{AssetBank, AssetRef, Family, Hit, Hold, Layer, Pattern, Section, Session, VoiceSource};
+use lane_dsp::{Band, Compressor, Equaliser, Saturation, Settings, Transient};
 use lane_house::DemoSession;
+use lane_units::{PatternId, SectionId, StripId, Text};
 use std::sync::Arc;
 
 fn text<const MIN: usize, const MAX: usize>(text: &str) -> Text<MIN, MAX> {

@@ -1,18 +1,18 @@
 //! A session with every kind of processor at any sample rate.
 
-use lane_core::dsp::beat_shape::ShapeBand;
-use lane_core::dsp::compressor::Direction;
-use lane_core::dsp::delay::NoteValue;
-use lane_core::dsp::equaliser::{Shape, Slope};
-use lane_core::dsp::{
+use lane_document::edit::{Edit, StripChange};
+use lane_document::session::{Family, Key, Pattern, Processor};
+use lane_dsp::beat_shape::ShapeBand;
+use lane_dsp::compressor::Direction;
+use lane_dsp::delay::NoteValue;
+use lane_dsp::equaliser::{Shape, Slope};
+use lane_dsp::{
     Band, BeatShape, Clipper, Compressor, Crush, Delay, Enhancer, EnvelopeFilter, Equaliser, Gate, Limiter, Reverb,
     Saturation, Settings, StereoImage, Transient,
 };
-use lane_core::edit::{Edit, StripChange};
-use lane_core::session::{Family, Key, Pattern, Processor};
-use lane_core::units::{ProcessorId, Title};
 use lane_house::builder::{Builder, fill};
 use lane_house::{DemoSession, Sound};
+use lane_units::{ProcessorId, Title};
 
 fn equaliser() -> Settings {
     Settings::Equaliser(Equaliser {
@@ -134,8 +134,8 @@ pub fn palette_session(rate: u32) -> DemoSession {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use lane_core::engine::{Engine, METER_VALUES, Metering, SLOT_METER_VALUES};
-    use lane_core::units::{SAMPLE_RATES, gain_to_db};
+    use lane_engine::{Engine, METER_VALUES, Metering, SLOT_METER_VALUES};
+    use lane_units::{SAMPLE_RATES, gain_to_db};
 
     #[test]
     fn the_palette_has_every_kind_at_every_rate() {

@@ -1,7 +1,7 @@
 //! What is not meant to change keeps its bits.
 
 use lane_bench::{Frozen, Moment, checksum};
-use lane_core::units::SAMPLE_RATES;
+use lane_units::SAMPLE_RATES;
 use rstest::rstest;
 
 fn moments_of(frozen: Frozen) -> Vec<Moment> {

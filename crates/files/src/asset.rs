@@ -1,8 +1,8 @@
 //! The content address of audio: SHA-256 over its samples as little-endian 32-bit floats, then over
 //! channels and sample rate as little-endian 32-bit integers.
 
-use lane_core::session::Audio;
-use lane_core::units::AssetId;
+use lane_document::session::Audio;
+use lane_units::AssetId;
 use sha2::{Digest, Sha256};
 use std::fmt::Write;
 

@@ -3,8 +3,8 @@
 use crate::FileError;
 use crate::asset::{AssetHasher, pcm_bytes, pcm_samples};
 use crate::decode::AudioFile;
-use lane_core::session::{Audio, limits};
-use lane_core::units::AssetId;
+use lane_document::session::{Audio, limits};
+use lane_units::AssetId;
 use rubato::audioadapter_buffers::direct::InterleavedSlice;
 use rubato::{Fft, FixedSync, Indexing, Resampler, ResamplerConstructionError, WindowFunction};
 use std::fs::File;

@@ -7,7 +7,7 @@ use crate::FileError;
 use crate::aiff::AiffReader;
 use crate::flac::{self, Shortened};
 use crate::wav::WavReader;
-use lane_core::session::Audio;
+use lane_document::session::Audio;
 use std::fs::File;
 use std::io::{Read, Seek, SeekFrom};
 use std::panic::{AssertUnwindSafe, catch_unwind};

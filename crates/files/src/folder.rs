@@ -4,8 +4,9 @@
 use crate::asset::{AssetHasher, pcm_bytes, pcm_samples};
 use crate::wav::{WavReader, float_header};
 use crate::{FileError, midi};
-use lane_core::session::{AssetBank, AssetRef, Audio, Session, Size};
-use lane_core::units::{Name, Purpose, repairing};
+use lane_document::json::{self, FromJson, ToJson};
+use lane_document::session::{AssetBank, AssetRef, Audio, Session, Size};
+use lane_units::{Name, Purpose, repairing};
 use std::fs::{self, File};
 use std::io::{BufWriter, Read, Seek, SeekFrom, Write};
 use std::path::{Path, PathBuf};
@@ -144,8 +145,8 @@ pub fn write_folder(
     mut audio: impl FnMut(&AssetRef, &mut dyn Write) -> Result<(), FileError>,
     to: &mut dyn FolderWriter,
 ) -> Result<(), FileError> {
-    let json = serde_json::to_vec_pretty(session).map_err(|e| fault("session.json", e))?;
-    to.begin("session.json")?.write_all(&json)?;
+    let text = json::pretty(session).map_err(|e| fault("session.json", e))?;
+    to.begin("session.json")?.write_all(&text)?;
     to.begin("midi/song.mid")?.write_all(&midi::write_song(session))?;
     session.assets.iter().try_for_each(|asset| write_audio(asset, &mut audio, to))
 }
@@ -192,7 +193,7 @@ fn snapshot_path(place: usize) -> String {
 /// [`FileError`] where writing fails.
 pub fn write_snapshot(place: usize, document: &Session, to: &mut dyn FolderWriter) -> Result<(), FileError> {
     let path = snapshot_path(place);
-    let json = serde_json::to_vec(document).map_err(|e| fault(&path, e))?;
+    let json = document.to_json().map_err(|e| fault(&path, e))?;
     Ok(to.begin(&path)?.write_all(&json)?)
 }
 
@@ -257,12 +258,12 @@ pub fn read_document(json: &[u8]) -> Result<FolderSession, FileError> {
 
 fn document_of(path: &str, json: &[u8]) -> Result<FolderSession, FileError> {
     let wrong = |reason: &dyn std::fmt::Display| fault(path, reason);
-    let (session, mut remarks) = repairing(|| serde_json::from_slice::<Session>(json));
+    let (session, mut remarks) = repairing(|| Session::from_json(json));
     let mut session = session.map_err(|e| wrong(&e))?;
     remarks.extend(session.settle());
     session.validate().map_err(|e| wrong(&e))?;
     Size::none().allows(&session).map_err(|e| wrong(&e))?;
-    lane_core::routing::order(&session).map_err(|e| wrong(&e))?;
+    lane_document::routing::order(&session).map_err(|e| wrong(&e))?;
     Ok(FolderSession { session, remarks })
 }
 

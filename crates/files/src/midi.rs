@@ -1,10 +1,10 @@
 //! Standard MIDI Files as takes, and a session's hits as a file. Source: Standard MIDI Files 1.0.
 
 use crate::FileError;
-use lane_core::midi::percussion_key;
-use lane_core::session::limits;
-use lane_core::session::{Family, Feel, Metre, Note, Session, Song, Take, Tempo, Voice};
-use lane_core::units::{Sentence, StripName, TICKS_PER_QUARTER, Title};
+use lane_document::midi::percussion_key;
+use lane_document::session::limits;
+use lane_document::session::{Family, Feel, Metre, Note, Session, Song, Take, Tempo, Voice};
+use lane_units::{Sentence, StripName, TICKS_PER_QUARTER, Title};
 use midly::num::{u4, u7, u15, u24, u28};
 use midly::{Format, Header, MetaMessage, MidiMessage, Smf, Timing, TrackEvent, TrackEventKind};
 use std::collections::HashMap;

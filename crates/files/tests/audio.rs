@@ -1,6 +1,6 @@
 //! Audio files as they come: whole, odd, broken.
 
-use lane_core::session::Depth;
+use lane_document::session::Depth;
 use lane_files::wav::{encode_frames, header};
 use lane_files::{Converted, FileError, convert};
 use rstest::rstest;
@@ -206,7 +206,7 @@ fn the_time_reference_of_a_broadcast_file_comes_over_at_the_new_rate() {
 #[case(96_000, 44_100)]
 fn audio_at_hand_is_resampled_like_a_file(#[case] from: u32, #[case] to: u32) {
     let samples: Vec<f32> = sine(1000.0, from, 9600).iter().map(|f| f[0] as f32).collect();
-    let audio = lane_core::session::Audio::new(1, samples).unwrap();
+    let audio = lane_document::session::Audio::new(1, samples).unwrap();
     let out = lane_files::resampled(&audio, from, to).unwrap();
     assert_eq!(out.frames(), (9600.0 * f64::from(to) / f64::from(from)).round() as usize);
     let expected = sine(1000.0, to, out.frames());

@@ -1,10 +1,10 @@
 //! MIDI files as they come.
 
-use lane_core::edit::{Edit, apply};
-use lane_core::session::{Family, Strip, StripKind, Voice, VoiceSource};
-use lane_core::session::{Hit, Part, Session};
-use lane_core::units::{StripId, VoiceId};
+use lane_document::edit::{Edit, apply};
+use lane_document::session::{Family, Strip, StripKind, Voice, VoiceSource};
+use lane_document::session::{Hit, Part, Session};
 use lane_files::midi::{read_take, write_song};
+use lane_units::{StripId, VoiceId};
 use proptest::prelude::*;
 use rstest::rstest;
 
@@ -143,7 +143,7 @@ fn a_song_written_reads_back_with_its_hits() {
     s.parts.push(Part::new(s.patterns[0].id, VoiceId(21), hits.clone()).into());
     let take = read_take("song.mid", &write_song(&s)).unwrap();
     let keys: Vec<_> = take.notes.iter().map(|n| n.note_key()).collect();
-    assert_eq!(lane_core::midi::Sorted::new(&take).hits(&keys, true), hits);
+    assert_eq!(lane_document::midi::Sorted::new(&take).hits(&keys, true), hits);
     assert_eq!(take.tracks[1], "Keys");
     assert_eq!(take.tempo_bpm.map(|t| t.bpm()), Some(96.0));
 }

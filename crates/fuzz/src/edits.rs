@@ -4,9 +4,9 @@
 use crate::mutate::{Dice, bend};
 use crate::{Found, caught};
 use cpu_time::ThreadTime;
-use lane_core::edit::{self, Edit};
-use lane_core::routing;
-use lane_core::session::Session;
+use lane_document::edit::{self, Edit};
+use lane_document::routing;
+use lane_document::session::Session;
 use lane_house::house_templates;
 use serde_json::{Value, json};
 

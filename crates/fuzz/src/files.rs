@@ -3,7 +3,7 @@
 use crate::mutate::{Dice, bend, bend_bytes};
 use crate::{Found, caught};
 use cpu_time::ThreadTime;
-use lane_core::session::{AssetRef, Audio};
+use lane_document::session::{AssetRef, Audio};
 use lane_files::asset::write_pcm;
 use lane_files::folder::{TemplateCard, ZipFolder, ZipSource, read_card, read_folder, write_card, write_folder};
 use lane_files::{FileError, convert, midi};

@@ -1,14 +1,13 @@
 //! JSON and bytes bent at random, the same for the same seed.
 
-use lane_core::units;
 use serde_json::{Map, Number, Value, json};
 
 /// Random numbers of the core, with choices made by them.
-pub struct Dice(units::Dice);
+pub struct Dice(lane_units::Dice);
 
 impl Dice {
     pub fn new(seed: u64) -> Self {
-        Dice(units::Dice::new(&[seed]))
+        Dice(lane_units::Dice::new(&[seed]))
     }
 
     pub fn roll(&mut self) -> u64 {

@@ -3,11 +3,11 @@
 use crate::builder::{Builder, DemoSession, chords, fill, notes, steps};
 use crate::kit::tin_harbour;
 use crate::sounds::Sound;
-use lane_core::dsp::delay::{NoteValue, Sides};
-use lane_core::dsp::equaliser::{Shape, Slope};
-use lane_core::dsp::{Band, BeatShape, Clipper, Delay, Equaliser, Gate, Reverb, Saturation, Settings};
-use lane_core::edit::Edit;
-use lane_core::session::{Family, Pattern};
+use lane_document::edit::Edit;
+use lane_document::session::{Family, Pattern};
+use lane_dsp::delay::{NoteValue, Sides};
+use lane_dsp::equaliser::{Shape, Slope};
+use lane_dsp::{Band, BeatShape, Clipper, Delay, Equaliser, Gate, Reverb, Saturation, Settings};
 
 const RATE: u32 = 48_000;
 
@@ -224,7 +224,7 @@ fn paper_lantern() -> DemoSession {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use lane_core::stems::{StemJob, render};
+    use lane_stems::{StemJob, render};
 
     #[test]
     fn demo_sessions_are_whole_and_mixed_with_headroom() {

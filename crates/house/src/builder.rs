@@ -2,14 +2,14 @@
 
 use crate::presets::house_presets;
 use crate::sounds::Sound;
-use lane_core::dsp::{Compressor, Settings};
-use lane_core::edit::{Edit, NewHits, NewVoice, ProcessorChange, StripChange, apply};
-use lane_core::session::Tempo;
-use lane_core::session::{
+use lane_document::edit::{Edit, NewHits, NewVoice, ProcessorChange, StripChange, apply};
+use lane_document::session::Tempo;
+use lane_document::session::{
     AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Section, Session, StripKind, StripSend, VoiceSource,
 };
-use lane_core::units::{PatternId, StripId, Title};
+use lane_dsp::{Compressor, Settings};
 use lane_files::asset_id;
+use lane_units::{PatternId, StripId, Title};
 use std::sync::Arc;
 
 const STEP: u32 = 240;

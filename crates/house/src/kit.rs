@@ -3,14 +3,14 @@
 
 use crate::builder::{Builder, DemoSession, Track};
 use crate::sounds::Sound;
-use lane_core::dsp::equaliser::{Shape, Slope};
-use lane_core::dsp::reverb::Space;
-use lane_core::dsp::{
+use lane_document::edit::{Edit, StripChange};
+use lane_document::session::{Audio, Family, Polarity};
+use lane_dsp::equaliser::{Shape, Slope};
+use lane_dsp::reverb::Space;
+use lane_dsp::{
     Band, Clipper, Compressor, Equaliser, Gate, Reverb, Saturation, Settings, Silent, Slot, SlotPlan, Transient,
 };
-use lane_core::edit::{Edit, StripChange};
-use lane_core::session::{Audio, Family, Polarity};
-use lane_core::units::db_to_gain;
+use lane_units::db_to_gain;
 
 const RATE: u32 = 48_000;
 const TEMPO_BPM: f64 = 96.0;

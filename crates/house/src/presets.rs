@@ -1,16 +1,16 @@
 //! Presets that ship with the program: single processors, and chains for kinds of voices.
 
-use lane_core::dsp::beat_shape::{ShapeBand, ShapeLength};
-use lane_core::dsp::compressor::Direction;
-use lane_core::dsp::delay::{NoteValue, Sides};
-use lane_core::dsp::equaliser::{Shape, Slope};
-use lane_core::dsp::reverb::Space;
-use lane_core::dsp::{
+use lane_document::session::Processor;
+use lane_dsp::beat_shape::{ShapeBand, ShapeLength};
+use lane_dsp::compressor::Direction;
+use lane_dsp::delay::{NoteValue, Sides};
+use lane_dsp::equaliser::{Shape, Slope};
+use lane_dsp::reverb::Space;
+use lane_dsp::{
     Band, BeatShape, Clipper, Compressor, Crush, Delay, Enhancer, EnvelopeFilter, Equaliser, Gate, Limiter, Reverb,
     Saturation, Settings, StereoImage, TimeIn, Transient,
 };
-use lane_core::session::Processor;
-use lane_core::units::ProcessorId;
+use lane_units::ProcessorId;
 
 /// One of our presets.
 pub struct HousePreset {
@@ -238,8 +238,8 @@ fn singles() -> Vec<HousePreset> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use lane_core::edit::{Edit, apply};
-    use lane_core::session::Session;
+    use lane_document::edit::{Edit, apply};
+    use lane_document::session::Session;
 
     #[test]
     fn every_preset_fits_a_chain_and_every_kind_has_one() {

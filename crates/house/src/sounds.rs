@@ -1,6 +1,6 @@
 //! One-shots made of sines, noise and envelopes.
 
-use lane_core::session::{Audio, Family};
+use lane_document::session::{Audio, Family};
 use libm::{exp, exp2, sin, tanh};
 use std::collections::BTreeMap;
 use std::f64::consts::TAU;
@@ -418,7 +418,7 @@ pub fn house_sound(lane_name: &str, family: Family, melodic: bool) -> Sound {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use lane_core::analysis::band_shares;
+    use lane_analysis::band_shares;
     use rstest::rstest;
 
     #[test]

@@ -1,9 +1,9 @@
 //! Templates that ship with the program: routing and chains without a sound in them.
 
-use lane_core::dsp::{Compressor, Settings, StereoImage};
-use lane_core::edit::{BusGroup, Edit, NewVoice, StripChange, apply};
-use lane_core::session::{Family, Key, SendTap, Session, StripSend, VoiceSource};
-use lane_core::units::StripId;
+use lane_document::edit::{BusGroup, Edit, NewVoice, StripChange, apply};
+use lane_document::session::{Family, Key, SendTap, Session, StripSend, VoiceSource};
+use lane_dsp::{Compressor, Settings, StereoImage};
+use lane_units::StripId;
 
 /// One of our templates.
 pub struct HouseTemplate {
@@ -163,7 +163,7 @@ fn tracked_drums() -> HouseTemplate {
     ]);
     made.buses(&[("Drums", &["Kick sum", "Snare sum", "Toms", "Hat", "Airs"])]);
     let under = made.named("Snare under");
-    let change = StripChange::Polarity(lane_core::session::Polarity::Inverted);
+    let change = StripChange::Polarity(lane_document::session::Polarity::Inverted);
     made.apply(Edit::SetStrips { strips: vec![under], change });
     made.pan(&[("Tom high", -25.0), ("Tom low", 30.0), ("Over left", -100.0), ("Over right", 100.0)]);
     let gentle = Compressor {
@@ -185,13 +185,13 @@ fn tracked_drums() -> HouseTemplate {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use lane_core::checks::checks;
+    use lane_document::checks::checks;
 
     #[test]
     fn templates_are_whole_silent_and_in_order() {
         for HouseTemplate { name, purpose, session } in house_templates() {
             session.validate().unwrap();
-            lane_core::routing::order(&session).unwrap();
+            lane_document::routing::order(&session).unwrap();
             assert!(session.assets.is_empty() && session.parts.is_empty());
             assert!(!name.is_empty() && !purpose.is_empty());
             // Lanes have no sound yet, so keys have none either; nothing else is left to do.

@@ -1,10 +1,10 @@
 //! What the demo sessions sound like, by meters that are not ours.
 
 use ebur128::{EbuR128, Mode};
-use lane_core::engine::{Engine, Metering, Station};
-use lane_core::session::StripKind;
-use lane_core::units::{Frame, StripId};
+use lane_document::session::StripKind;
+use lane_engine::{Engine, Metering, Station};
 use lane_house::{DemoSession, demo_sessions};
+use lane_units::{Frame, StripId};
 use rstest::rstest;
 use rustfft::{FftPlanner, num_complex::Complex};
 use std::collections::BTreeMap;

@@ -1,10 +1,10 @@
 //! Loops of the demo sessions, whose hit times are known, are cut where they were hit.
 
-use lane_core::analysis::onsets;
-use lane_core::engine::{Engine, Metering};
-use lane_core::session::{Audio, Family, Feel, Session, Song};
-use lane_core::units::Frame;
+use lane_analysis::onsets;
+use lane_document::session::{Audio, Family, Feel, Session, Song};
+use lane_engine::{Engine, Metering};
 use lane_house::{DemoSession, demo_sessions};
+use lane_units::Frame;
 use rstest::rstest;
 
 const DRUMS: [Family; 4] = [Family::Low, Family::Snare, Family::Hats, Family::Percussion];

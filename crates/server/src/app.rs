@@ -8,8 +8,8 @@ use crate::guard;
 use crate::jobs;
 use crate::problem::Problem;
 use crate::seed;
-use crate::sign_in_limit::{SignInLimit, limited};
-use crate::state::{App, Bounds, DemoAccount};
+use crate::sign_in_limit::SignInLimit;
+use crate::state::{App, Bounds};
 use crate::stopping::{Pauses, Stopping};
 use actix_session::SessionMiddleware;
 use actix_session::config::PersistentSession;
@@ -20,6 +20,7 @@ use actix_web::http::StatusCode;
 use actix_web::{App as ActixApp, HttpServer, middleware, web};
 use anyhow::Context;
 use lane_store::Store;
+use lane_wire::DemoAccount;
 use std::time::Duration as StdDuration;
 use tracing_actix_web::TracingLogger;
 
@@ -69,64 +70,7 @@ pub fn routes(config: &mut web::ServiceConfig, limit: &SignInLimit, pages: Pages
         .app_data(web::PathConfig::default().error_handler(|_, _| {
             Problem::new(actix_web::http::StatusCode::NOT_FOUND, "There is nothing at this address.").into()
         }))
-        .service(web::scope("/api/accounts").wrap(middleware::from_fn(limited)).service(api::accounts::sign_up))
-        .service(web::scope("/api/login").wrap(middleware::from_fn(limited)).service(api::accounts::sign_in))
-        .service(api::accounts::sign_out)
-        .service(api::accounts::me)
-        .service(api::accounts::demo_account)
-        .service(api::accounts::holdings)
-        .service(api::sessions::list)
-        .service(api::sessions::create)
-        .service(api::sessions::open)
-        .service(api::sessions::remove)
-        .service(api::sessions::edit)
-        .service(api::sessions::undo)
-        .service(api::sessions::redo)
-        .service(api::sessions::changes_after)
-        .service(api::sessions::known)
-        .service(api::events::events)
-        .service(api::bring_in::bring_in)
-        .service(api::bring_in::take_sounds)
-        .service(api::library::search)
-        .service(api::library::house)
-        .service(api::library::remove)
-        .service(api::library::use_sound)
-        .service(api::listening::tuning)
-        .service(api::listening::loop_cuts)
-        .service(api::listening::midi)
-        .service(api::snapshots::list)
-        .service(api::snapshots::take)
-        .service(api::snapshots::open)
-        .service(api::snapshots::change)
-        .service(api::snapshots::remove)
-        .service(api::presets::list)
-        .service(api::presets::create)
-        .service(api::presets::change)
-        .service(api::presets::remove)
-        .service(api::templates::list)
-        .service(api::templates::open)
-        .service(api::templates::create)
-        .service(api::templates::change)
-        .service(api::templates::remove)
-        .service(api::templates::start)
-        .service(api::templates::export)
-        .service(api::templates::import)
-        .service(api::folders::export)
-        .service(api::folders::import)
-        .service(api::assets::pcm)
-        .service(api::renders::start)
-        .service(api::renders::list)
-        .service(api::renders::one)
-        .service(api::renders::cancel)
-        .service(api::renders::remove)
-        .service(api::renders::whole)
-        .service(api::renders::single)
-        .service(api::health::healthz)
-        .service(api::health::readyz)
-        .service(api::health::metrics)
-        .service(api::openapi::interface)
-        .service(api::openapi::session_schema)
-        .route("/api/{rest:.*}", web::to(api::unknown))
+        .configure(api::services)
         .default_service(web::get().to(frontend::page).wrap(middleware::Compress::default()));
 }
 

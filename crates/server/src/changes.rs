@@ -1,22 +1,30 @@
 //! What becomes of changes: read, computed beside the requests, written once, answered.
 
-use crate::api::json_of;
-use crate::api::types::{Change, ChangeKind, EditDone, EditRequest, OpenSession, StepLine, StepRequest};
+use crate::answers::{json_of, raw};
+use crate::lines;
 use crate::problem::Problem;
 use crate::state::App;
 use actix_web::HttpResponse;
-use lane_core::edit::Edit;
-use lane_core::session::Session;
-use lane_core::units::AssetId;
+use lane_document::edit::Edit;
+use lane_document::json::FromJson;
+use lane_document::session::Session;
 use lane_store::documents::{self, Prepared};
-use lane_store::{Done, Kept, StoreError, Way};
-use serde_json::value::RawValue;
+use lane_store::{Kept, StoreError, Way};
+use lane_units::AssetId;
+use lane_wire::{EditRequest, OpenSession, StepRequest};
 use uuid::Uuid;
 
 /// Steps that a page holds.
 const PAGE_STEPS: i64 = 50;
 /// Bytes of patches that a page gets with its steps; older ones can be taken back only with the server at hand.
 const STEP_BYTES: usize = 1 << 20;
+
+/// What is asked of a change beside its contents.
+#[derive(Debug, Clone, Copy)]
+pub struct Change {
+    pub id: Uuid,
+    pub base_revision: i64,
+}
 
 /// A session's document, read beside the requests.
 ///
@@ -34,10 +42,10 @@ pub async fn opened(app: &App, kept: Kept) -> Result<OpenSession, Problem> {
         let read = kept.read()?;
         let Kept { id, revision, renders_started, .. } = kept;
         let mut room = STEP_BYTES;
-        let mut line = |step: lane_store::Step| StepLine::new(step, &mut room);
+        let mut line = |step: lane_store::Step| lines::step(step, &mut room);
         let undo = undo.into_iter().map(&mut line).collect::<Result<_, _>>()?;
         let redo = redo.into_iter().map(&mut line).collect::<Result<_, _>>()?;
-        let (document, remarks) = (serde_json::value::to_raw_value(&read.session)?, read.remarks);
+        let (document, remarks) = (raw(&read.session)?, read.remarks);
         Ok::<_, StoreError>(OpenSession { id, document, revision, undo, redo, renders_started, remarks })
     });
     Ok(made.await??)
@@ -51,7 +59,7 @@ pub async fn edit(app: &App, account: Uuid, id: Uuid, body: Vec<u8>) -> Result<H
     let (change, edit) = app.edits.run(move || read_edit(&body)).await??;
     let (kept, known) = app.store.session_for(account, id, change.id).await?;
     if known && let Some(done) = app.store.change(id, change.id).await? {
-        return json_of(app, EditDone::again(done)?).await;
+        return json_of(app, lines::done(done, true)?).await;
     }
     if kept.revision != change.base_revision {
         return Err(Problem::stale(kept.revision));
@@ -64,7 +72,7 @@ pub async fn edit(app: &App, account: Uuid, id: Uuid, body: Vec<u8>) -> Result<H
 /// What is asked, and the edit in it, which may be none while the rest can be understood.
 fn read_edit(body: &[u8]) -> Result<(Change, Result<Edit, Problem>), Problem> {
     let EditRequest { id, base_revision, edit } = serde_json::from_slice(body).map_err(unreadable)?;
-    let edit = serde_json::from_str::<Edit>(edit.get()).map_err(Problem::edit_refused);
+    let edit = Edit::from_json(edit.get().as_bytes()).map_err(Problem::edit_refused);
     Ok((Change { id, base_revision }, edit))
 }
 
@@ -81,11 +89,11 @@ async fn commit(
     prepared: Prepared,
 ) -> Result<HttpResponse, Problem> {
     match app.store.commit(account, session, prepared).await {
-        Ok(done) => json_of(app, EditDone::new(done)?).await,
+        Ok(done) => json_of(app, lines::done(done, false)?).await,
         Err(StoreError::Stale) => {
             // Sent twice at once, it may have gone through on the other way.
             if let Some(done) = app.store.change(session, change).await? {
-                return json_of(app, EditDone::again(done)?).await;
+                return json_of(app, lines::done(done, true)?).await;
             }
             Err(Problem::stale(app.store.revision(account, session).await?))
         }
@@ -101,7 +109,7 @@ pub async fn walk(app: &App, account: Uuid, id: Uuid, way: Way, asked: StepReque
     let _turn = app.turns.take(account).await?;
     let (kept, known) = app.store.session_for(account, id, asked.id).await?;
     if known && let Some(done) = app.store.change(id, asked.id).await? {
-        return json_of(app, EditDone::again(done)?).await;
+        return json_of(app, lines::done(done, true)?).await;
     }
     let (undo, redo) = app.store.steps(id, 1).await?;
     let next = match way {
@@ -132,26 +140,4 @@ async fn with_own_assets(app: &App, account: Uuid, mut edit: Edit) -> Result<Edi
         }
     }
     Ok(edit)
-}
-
-impl EditDone {
-    pub(crate) fn new(done: Done) -> Result<Self, Problem> {
-        let raw = |text: Option<String>| text.map(RawValue::from_string).transpose();
-        let Done { id, revision, kind, step, label, patch, back, made } = done;
-        let kind = match kind.as_str() {
-            "undo" => ChangeKind::Undo,
-            "redo" => ChangeKind::Redo,
-            _ => ChangeKind::Edit,
-        };
-        let (patch, back, made) = (
-            raw(patch).map_err(Problem::internal)?,
-            raw(back).map_err(Problem::internal)?,
-            raw(made).map_err(Problem::internal)?,
-        );
-        Ok(EditDone { id, revision, kind, step, label, patch, back, made, again: false })
-    }
-
-    pub(crate) fn again(done: Done) -> Result<Self, Problem> {
-        Ok(EditDone { again: true, ..Self::new(done)? })
-    }
 }

@@ -1,7 +1,7 @@
 //! Flags and environment of the program.
 
 use clap::{Args, Parser, Subcommand, ValueEnum};
-use lane_core::session::{Depth, Tap};
+use lane_document::session::{Depth, Tap};
 use std::path::PathBuf;
 
 /// Routes, levels and labelled stems for beat mix engineers.

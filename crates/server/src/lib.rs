@@ -8,7 +8,9 @@
 //! | [`following`] | changes that any server on the database made, as they happen |
 //! | [`stopping`] | how everything hears that the program stops |
 //! | [`auth`] | accounts, cookies, origin |
-//! | [`api`] | one file a resource |
+//! | [`api`] | one list of addresses, one file a resource |
+//! | [`answers`] | how answers are written |
+//! | [`sounds`] | the audio of accounts, described; our own sounds among it |
 //! | [`changes`] | edits, undo and redo: computed beside requests, written once |
 //! | [`jobs`] | the worker that tracks out, and what else goes on beside requests |
 //! | [`guard`] | what every request passes |
@@ -19,6 +21,7 @@
 //! | [`seed`] | the demo account and its sessions |
 //! | [`frontend`] | the built pages |
 
+pub mod answers;
 pub mod api;
 pub mod app;
 pub mod auth;
@@ -29,10 +32,12 @@ pub mod following;
 pub mod frontend;
 pub mod guard;
 pub mod jobs;
+mod lines;
 pub mod package;
 pub mod problem;
 pub mod seed;
 pub mod sign_in_limit;
+pub mod sounds;
 pub mod state;
 pub mod stopping;
 pub mod work;

@@ -1,10 +1,10 @@
 //! Stems as files: samples, sums and sheet, the same wherever they go.
 
-use lane_core::session::{AssetBank, Session};
-use lane_core::stems::{Figures, RenderStopped, SheetFile, StemJob, StemSink, render, session_sheet};
-use lane_core::units::Frame;
+use lane_document::session::{AssetBank, Session};
 use lane_files::asset::hex;
 use lane_files::wav::{encode_frames, header};
+use lane_stems::{Figures, RenderStopped, SheetFile, StemJob, StemSink, render, session_sheet};
+use lane_units::Frame;
 use sha2::{Digest, Sha256};
 
 /// Bytes of a piece of a file.

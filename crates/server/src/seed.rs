@@ -1,10 +1,11 @@
 //! The demo account and its sessions.
 
-use crate::api::library::keep_house;
 use crate::auth;
 use crate::problem::Problem;
-use crate::state::{App, DemoAccount};
+use crate::sounds::keep_house;
+use crate::state::App;
 use lane_files::asset::pcm_bytes;
+use lane_wire::DemoAccount;
 
 /// Makes the demo account with its sessions where it is missing, and keeps what is there.
 pub async fn seed(app: &App, demo: DemoAccount) -> Result<(), Problem> {

@@ -4,16 +4,8 @@ use crate::following::Changes;
 use crate::stopping::Stopping;
 use crate::work::{AccountTurns, Crew};
 use lane_store::Store;
-use serde::Serialize;
+use lane_wire::DemoAccount;
 use std::time::Duration;
-use utoipa::ToSchema;
-
-/// An account that anybody at this address may use.
-#[derive(Debug, Clone, Copy, Serialize, ToSchema, ts_rs::TS)]
-pub struct DemoAccount {
-    pub email: &'static str,
-    pub password: &'static str,
-}
 
 /// The account of `zealous-lane demo`.
 pub const DEMO: DemoAccount = DemoAccount { email: "mixer@demo.invalid", password: "copper-weather" };

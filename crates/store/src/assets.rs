@@ -2,8 +2,8 @@
 
 use crate::holdings::SWEEP;
 use crate::{CHUNK_BYTES, Store, StoreError, found};
-use lane_core::session::AssetRef;
-use lane_core::units::{AssetId, FileName};
+use lane_document::session::AssetRef;
+use lane_units::{AssetId, FileName};
 use sqlx::{Connection, PgConnection};
 use std::collections::HashMap;
 use std::io::Read;

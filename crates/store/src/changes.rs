@@ -120,7 +120,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::Stale`] where it does not, or a step is not the next one any more.
     pub async fn commit(&self, account: Uuid, session: Uuid, change: Prepared) -> Result<Done, StoreError> {
-        let Prepared { id, base, after, line, pieces, kind, patch, label, made } = change;
+        let Prepared { id, base, after, line, pieces, kind, patch, label, made, audio } = change;
         let (gone_kinds, gone_keys): (Vec<String>, Vec<String>) = pieces.gone.into_iter().unzip();
         let (kinds, keys, bodies) = columns(pieces.set);
         let (what, step, back) = match kind {
@@ -153,6 +153,7 @@ impl Store {
                     .bind(UNDO_STEPS)
                     .bind(KEPT_PATCHES)
                     .bind(CHANGES)
+                    .bind(&audio)
                     .execute(c)
                     .await?
                     .rows_affected())
@@ -198,8 +199,8 @@ const COMMIT: &str = "
         delete from edits e using moved, last
         where $13 = 'edit' and e.session_id = moved.id and e.position <= last.position + 1 - $20 and not e.undone
     ), step as (
-        insert into edits (session_id, position, id, label, there, back)
-        select moved.id, last.position + 1, $14, $15, $16::json, $17::json
+        insert into edits (session_id, position, id, label, there, back, audio)
+        select moved.id, last.position + 1, $14, $15, $16::json, $17::json, $23
         -- Counted, so that the place of what is cut is free by then.
         from moved, last, (select count(*) from cut) free where $13 = 'edit'
     ), walked as (

@@ -3,11 +3,11 @@
 
 use crate::StoreError;
 use crate::pieces::{Difference, Piece, assembled};
-use lane_core::edit::{self, Edit, Made};
-use lane_core::session::{Patch, Session};
-use lane_core::units::repairing;
+use lane_document::edit::{self, Edit, Made};
+use lane_document::json::{FromJson, ToJson};
+use lane_document::session::{Patch, Session};
+use lane_units::repairing;
 use moka::sync::Cache;
-use serde::de::DeserializeOwned;
 use std::time::Duration;
 use uuid::Uuid;
 
@@ -120,8 +120,8 @@ impl Kept {
 }
 
 /// Reads something that was stored, putting right what would be refused today.
-pub(crate) fn read<T: DeserializeOwned>(json: &str) -> Result<(T, Vec<String>), StoreError> {
-    let (value, remarks) = repairing(|| serde_json::from_str(json));
+pub(crate) fn read<T: FromJson>(json: &str) -> Result<(T, Vec<String>), StoreError> {
+    let (value, remarks) = repairing(|| T::from_json(json.as_bytes()));
     Ok((value?, remarks))
 }
 
@@ -147,6 +147,8 @@ pub struct Prepared {
     pub(crate) patch: String,
     pub(crate) label: String,
     pub(crate) made: String,
+    /// The audio that the ways there and back name.
+    pub(crate) audio: Vec<String>,
 }
 
 impl Prepared {
@@ -204,10 +206,11 @@ pub fn prepare_edit(kept: &Kept, id: Uuid, wanted: &Edit) -> Result<Prepared, St
         line: Line::of(&after),
         pieces: Difference::between(read.as_stored.then_some(&read.session), &after)?,
         after,
-        kind: Kind::Edit { back: serde_json::to_string(&applied.back)? },
-        patch: serde_json::to_string(&applied.there)?,
+        kind: Kind::Edit { back: applied.back.to_json_text()? },
+        patch: applied.there.to_json_text()?,
         label: applied.label,
-        made: serde_json::to_string(&applied.made)?,
+        made: applied.made.to_json_text()?,
+        audio: applied.there.audio().union(&applied.back.audio()).map(|id| id.0.clone()).collect(),
     })
 }
 
@@ -230,9 +233,11 @@ pub fn prepare_walk(kept: &Kept, id: Uuid, way: Way, step: &Step) -> Result<Prep
         pieces: Difference::between(kept_as.as_stored.then_some(&kept_as.session), &after)?,
         after,
         kind: Kind::Walk { way, step: step.id },
-        patch: serde_json::to_string(&patch)?,
+        patch: patch.to_json_text()?,
         label: step.label.clone(),
-        made: serde_json::to_string::<[Made]>(&[])?,
+        made: Vec::<Made>::new().to_json_text()?,
+        // The step has it.
+        audio: Vec::new(),
     })
 }
 

@@ -62,7 +62,8 @@ impl Store {
             if !alone {
                 return Ok(Swept { disowned: 0, removed: 0 });
             }
-            // Addresses are the only words of 64 hexadecimal digits in a document.
+            // What is needed is known by keys and columns. For now it is also looked for in texts, where addresses are the only
+            // words of 64 hexadecimal digits, and only what neither finds is taken.
             let disowned = sqlx::query(
                 "with texts as (
                      select p.body::text as t
@@ -74,6 +75,12 @@ impl Store {
                          where account_id = $1 and state in ('queued', 'running')
                  ), used as (
                      select (regexp_matches(t, '\"([0-9a-f]{64})\"', 'g'))[1] as id from texts
+                     union select p.key from pieces p join sessions s on s.id = p.session_id
+                         where s.account_id = $1 and p.kind = 'assets'
+                     union select unnest(e.audio) from edits e join sessions s on s.id = e.session_id where s.account_id = $1
+                     union select unnest(audio) from templates where account_id = $1
+                     union select unnest(audio) from renders
+                         where account_id = $1 and state in ('queued', 'running')
                      union select asset_id from library_sounds where account_id = $1
                      union select unnest(n.assets)
                          from snapshots n join sessions s on s.id = n.session_id where s.account_id = $1

@@ -37,7 +37,7 @@ pub use sessions::SessionInfo;
 pub use snapshots::{NewSnapshot, PackedSession, SnapshotFigures, SnapshotInfo, StoredSnapshot};
 pub use templates::{StoredTemplate, Template};
 
-use lane_core::edit::EditError;
+use lane_document::edit::EditError;
 use sqlx::postgres::{PgConnectOptions, PgConnection, PgPool, PgPoolOptions};
 use std::time::Duration;
 

@@ -1,8 +1,8 @@
 //! The samples of an account, to be found again.
 
 use crate::{Store, StoreError, found};
-use lane_core::session::{AssetRef, Family};
-use lane_core::units::{AssetId, FileName, Name};
+use lane_document::session::{AssetRef, Family};
+use lane_units::{AssetId, FileName, Name};
 use sqlx::Row;
 use sqlx::postgres::PgRow;
 use uuid::Uuid;

@@ -8,7 +8,9 @@
 //! | `order` | the name of a list | the keys of the list in its order |
 
 use crate::StoreError;
-use lane_core::session::{Session, Shared};
+use lane_document::held;
+use lane_document::json::{JsonError, ToJson};
+use lane_document::session::{self, Session, Shared};
 use serde::Serialize;
 use std::collections::{HashMap, HashSet};
 use std::fmt::Write;
@@ -31,16 +33,36 @@ pub(crate) struct Difference {
     pub gone: Vec<(String, String)>,
 }
 
-/// Fields with a row of their own.
-const FIELDS: [&str; 4] = ["header", "stem_plan", "dismissed", "references"];
-/// Lists, whose entities have rows.
-const LISTS: [&str; 7] = ["assets", "voices", "strips", "patterns", "parts", "takes", "sections"];
+macro_rules! names {
+    (lists { $($list:ident),+ } fields { $($field:ident),+ } numbers { $($number:ident),+ }) => {
+        /// Fields with a row of their own.
+        const FIELDS: &[&str] = &[$(stringify!($field)),+];
+        /// Lists, whose entities have rows.
+        const LISTS: &[&str] = &[$(stringify!($list)),+];
+    };
+}
+held!(names);
 
 #[derive(PartialEq, Serialize)]
 struct Top {
     schema: u32,
     next_id: u32,
     mix_bus: u32,
+}
+
+impl ToJson for Top {
+    fn to_json(&self) -> Result<Vec<u8>, JsonError> {
+        serde_json::to_vec(self)
+    }
+}
+
+/// Keys of a list in their order.
+struct Order(Vec<String>);
+
+impl ToJson for Order {
+    fn to_json(&self) -> Result<Vec<u8>, JsonError> {
+        serde_json::to_vec(&self.0)
+    }
 }
 
 impl Top {
@@ -56,52 +78,47 @@ impl Difference {
     pub fn between(before: Option<&Session>, now: &Session) -> Result<Self, StoreError> {
         let mut found = Difference::default();
         found.field("top", before.map(Top::of).as_ref(), &Top::of(now))?;
-        found.field("header", before.map(|s| &s.header), &now.header)?;
-        found.field("stem_plan", before.map(|s| &s.stem_plan), &now.stem_plan)?;
-        found.field("dismissed", before.map(|s| &s.dismissed), &now.dismissed)?;
-        found.field("references", before.map(|s| &s.references), &now.references)?;
-        found.list("assets", before.map(|s| &s.assets), &now.assets, |a| a.id.0.clone())?;
-        found.list("voices", before.map(|s| &s.voices), &now.voices, |v| v.id.0.to_string())?;
-        found.list("strips", before.map(|s| &s.strips), &now.strips, |s| s.id.0.to_string())?;
-        found.list("patterns", before.map(|s| &s.patterns), &now.patterns, |p| p.id.0.to_string())?;
-        found.list("parts", before.map(|s| &s.parts), &now.parts, |p| format!("{}.{}", p.pattern.0, p.voice.0))?;
-        found.list("takes", before.map(|s| &s.takes), &now.takes, |t| t.id.0.to_string())?;
-        found.list("sections", before.map(|s| &s.sections), &now.sections, |s| s.id.0.to_string())?;
+        macro_rules! put {
+            (lists { $($list:ident),+ } fields { $($field:ident),+ } numbers { $($number:ident),+ }) => {
+                $(found.field(stringify!($field), before.map(|s| &s.$field), &now.$field)?;)+
+                $(found.list(stringify!($list), before.map(|s| &s.$list), &now.$list)?;)+
+            };
+        }
+        held!(put);
         Ok(found)
     }
 
-    fn put(&mut self, kind: &str, key: String, value: &impl Serialize) -> Result<(), StoreError> {
-        self.set.push(Piece { kind: kind.into(), key, body: serde_json::to_string(value)? });
+    fn put(&mut self, kind: &str, key: String, value: &impl ToJson) -> Result<(), StoreError> {
+        self.set.push(Piece { kind: kind.into(), key, body: value.to_json_text()? });
         Ok(())
     }
 
-    fn field<T: PartialEq + Serialize>(&mut self, kind: &str, before: Option<&T>, now: &T) -> Result<(), StoreError> {
+    fn field<T: PartialEq + ToJson>(&mut self, kind: &str, before: Option<&T>, now: &T) -> Result<(), StoreError> {
         if before == Some(now) { Ok(()) } else { self.put(kind, String::new(), now) }
     }
 
-    fn list<T: PartialEq + Serialize>(
+    fn list<T: session::Piece + ToJson>(
         &mut self,
         kind: &str,
         before: Option<&Vec<Shared<T>>>,
         now: &[Shared<T>],
-        key: impl Fn(&T) -> String,
     ) -> Result<(), StoreError> {
         let was = before.map_or(&[][..], Vec::as_slice);
-        let in_place = |(o, n): (&Shared<T>, &Shared<T>)| o.is(n) || key(o) == key(n);
+        let in_place = |(o, n): (&Shared<T>, &Shared<T>)| o.is(n) || o.key() == n.key();
         if before.is_some() && was.len() == now.len() && was.iter().zip(now).all(in_place) {
             let changed = was.iter().zip(now).filter(|(o, n)| o != n);
-            return changed.into_iter().try_for_each(|(_, n)| self.put(kind, key(n), n));
+            return changed.into_iter().try_for_each(|(_, n)| self.put(kind, n.key_text(), &**n));
         }
-        let known: HashMap<String, &Shared<T>> = was.iter().map(|o| (key(o), o)).collect();
-        let keys: Vec<String> = now.iter().map(|n| key(n)).collect();
+        let known: HashMap<String, &Shared<T>> = was.iter().map(|o| (o.key_text(), o)).collect();
+        let keys: Vec<String> = now.iter().map(|n| n.key_text()).collect();
         for (key, n) in keys.iter().zip(now) {
             if known.get(key).is_none_or(|o| *o != n) {
-                self.put(kind, key.clone(), n)?;
+                self.put(kind, key.clone(), &**n)?;
             }
         }
         let stay: HashSet<&String> = keys.iter().collect();
         self.gone.extend(known.into_keys().filter(|key| !stay.contains(key)).map(|key| (kind.to_owned(), key)));
-        self.put("order", kind.into(), &keys)
+        self.put("order", kind.into(), &Order(keys))
     }
 }
 
@@ -138,7 +155,7 @@ pub(crate) fn assembled(pieces: &[Piece]) -> Result<String, StoreError> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use lane_core::session::Hit;
+    use lane_document::session::Hit;
     use rstest::rstest;
 
     fn all(session: &Session) -> Vec<Piece> {
@@ -177,8 +194,8 @@ mod tests {
     fn a_part_is_known_by_its_pattern_and_voice() {
         let before = Session::new("Beat", 48_000);
         let mut now = before.clone();
-        let (pattern, voice) = (before.patterns[0].id, lane_core::units::VoiceId(9));
-        let part = lane_core::session::Part::new(pattern, voice, vec![Hit::new(0, 1, 1, 0)]);
+        let (pattern, voice) = (before.patterns[0].id, lane_units::VoiceId(9));
+        let part = lane_document::session::Part::new(pattern, voice, vec![Hit::new(0, 1, 1, 0)]);
         now.parts.push(part.into());
         let there = Difference::between(Some(&before), &now).unwrap();
         let keys: Vec<_> = there.set.iter().map(|p| (p.kind.as_str(), p.key.as_str())).collect();

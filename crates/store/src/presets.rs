@@ -2,9 +2,9 @@
 
 use crate::documents::read;
 use crate::{Store, StoreError, found};
-use lane_core::session::Processor;
-use lane_core::units::Name;
-use sqlx::types::Json;
+use lane_document::json::ToJson;
+use lane_document::session::Processor;
+use lane_units::Name;
 use uuid::Uuid;
 
 /// A preset as it is kept.
@@ -45,13 +45,14 @@ impl Store {
 
     /// Keeps a new preset.
     pub async fn add_preset(&self, account: Uuid, name: &Name, processors: &[Processor]) -> Result<Uuid, StoreError> {
+        let json = processors.to_json_text()?;
         self.ask(async |c| {
             let id = Uuid::new_v4();
-            sqlx::query("insert into presets (id, account_id, name, processors) values ($1, $2, $3, $4)")
+            sqlx::query("insert into presets (id, account_id, name, processors) values ($1, $2, $3, $4::json)")
                 .bind(id)
                 .bind(account)
                 .bind(name.as_str())
-                .bind(Json(processors))
+                .bind(&json)
                 .execute(&mut *c)
                 .await?;
             Ok(id)
@@ -70,6 +71,7 @@ impl Store {
         name: &Name,
         processors: Option<&[Processor]>,
     ) -> Result<(), StoreError> {
+        let json = processors.map(ToJson::to_json_text).transpose()?;
         self.ask(async |c| {
             let set = sqlx::query(
                 "update presets set name = $3, processors = coalesce($4::json, processors), updated_at = now()
@@ -78,7 +80,7 @@ impl Store {
             .bind(account)
             .bind(id)
             .bind(name.as_str())
-            .bind(processors.map(Json))
+            .bind(&json)
             .execute(&mut *c)
             .await?;
             found((set.rows_affected() == 1).then_some(()), "the preset")

@@ -3,7 +3,7 @@
 
 use crate::documents::read_session;
 use crate::{CHUNK_BYTES, Store, StoreError, found};
-use lane_core::session::Session;
+use lane_document::session::Session;
 use serde_json::Value;
 use sqlx::Connection;
 use std::time::Duration;
@@ -62,6 +62,8 @@ pub struct NewRender<'a> {
     pub revision: i64,
     /// JSON.
     pub document: &'a str,
+    /// The audio that it needs.
+    pub audio: &'a [String],
     pub frames_total: u64,
     /// Renders of the account that may wait or run at a time.
     pub most_waiting: i64,
@@ -122,8 +124,8 @@ impl Store {
             .await?;
             let version = version.ok_or(StoreError::Stale)?;
             sqlx::query(
-                "insert into renders (id, session_id, account_id, version, document, frames_total)
-                 values ($1, $2, $3, $4, $5::json, $6)",
+                "insert into renders (id, session_id, account_id, version, document, frames_total, audio)
+                 values ($1, $2, $3, $4, $5::json, $6, $7)",
             )
             .bind(id)
             .bind(new.session)
@@ -131,6 +133,7 @@ impl Store {
             .bind(version)
             .bind(new.document)
             .bind(new.frames_total as i64)
+            .bind(new.audio)
             .execute(&mut *tx)
             .await?;
             tx.commit().await?;

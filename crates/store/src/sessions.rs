@@ -3,7 +3,7 @@
 use crate::documents::{Document, Kept, Line};
 use crate::pieces::{Difference, Piece};
 use crate::{Store, StoreError, found};
-use lane_core::session::Session;
+use lane_document::session::Session;
 use time::OffsetDateTime;
 use uuid::Uuid;
 

@@ -5,8 +5,9 @@ use crate::{Store, StoreError, found};
 use flate2::Compression;
 use flate2::read::DeflateDecoder;
 use flate2::write::DeflateEncoder;
-use lane_core::session::Session;
-use lane_core::units::Name;
+use lane_document::json::ToJson;
+use lane_document::session::Session;
+use lane_units::Name;
 use serde::{Deserialize, Serialize};
 use sqlx::types::Json;
 use std::io::{Read, Write};
@@ -46,7 +47,7 @@ impl PackedSession {
     /// [`StoreError::Document`] where it cannot be written.
     pub fn of(session: &Session) -> Result<Self, StoreError> {
         let mut to = DeflateEncoder::new(Vec::new(), Compression::default());
-        let packed = to.write_all(&serde_json::to_vec(session)?).and_then(|()| to.finish());
+        let packed = to.write_all(&session.to_json()?).and_then(|()| to.finish());
         let bytes = packed.map_err(|e| StoreError::Broken(e.to_string()))?;
         Ok(PackedSession { assets: session.assets.iter().map(|a| a.id.0.clone()).collect(), bytes })
     }

@@ -2,9 +2,9 @@
 
 use crate::documents::read_session;
 use crate::{Store, StoreError, found};
-use lane_core::session::Session;
-use lane_core::units::{Name, Purpose};
-use sqlx::types::Json;
+use lane_document::json::ToJson;
+use lane_document::session::Session;
+use lane_units::{Name, Purpose};
 use time::OffsetDateTime;
 use uuid::Uuid;
 
@@ -47,6 +47,11 @@ pub struct StoredTemplate(Row);
 const COLUMNS: &str =
     "select id, name, purpose, document::text as document, updated_at from templates where account_id = $1";
 
+/// The audio that a document needs.
+fn audio_of(document: &Session) -> Vec<String> {
+    document.assets.iter().map(|asset| asset.id.0.clone()).collect()
+}
+
 impl Store {
     /// Templates of the account by name.
     pub async fn templates(&self, account: Uuid) -> Result<Vec<StoredTemplate>, StoreError> {
@@ -80,16 +85,21 @@ impl Store {
         purpose: &Purpose,
         document: &Session,
     ) -> Result<Uuid, StoreError> {
+        let json = document.to_json_text()?;
+        let audio = audio_of(document);
         self.ask(async |c| {
             let id = Uuid::new_v4();
-            sqlx::query("insert into templates (id, account_id, name, purpose, document) values ($1, $2, $3, $4, $5)")
-                .bind(id)
-                .bind(account)
-                .bind(name.as_str())
-                .bind(purpose.as_str())
-                .bind(Json(document))
-                .execute(&mut *c)
-                .await?;
+            sqlx::query(
+                "insert into templates (id, account_id, name, purpose, document, audio) values ($1, $2, $3, $4, $5::json, $6)",
+            )
+            .bind(id)
+            .bind(account)
+            .bind(name.as_str())
+            .bind(purpose.as_str())
+            .bind(&json)
+            .bind(&audio)
+            .execute(&mut *c)
+            .await?;
             Ok(id)
         })
         .await
@@ -107,16 +117,19 @@ impl Store {
         purpose: &Purpose,
         document: Option<&Session>,
     ) -> Result<(), StoreError> {
+        let json = document.map(ToJson::to_json_text).transpose()?;
+        let audio = document.map(audio_of);
         self.ask(async |c| {
             let set = sqlx::query(
-            "update templates set name = $3, purpose = $4, document = coalesce($5::json, document), updated_at = now()
+            "update templates set name = $3, purpose = $4, document = coalesce($5::json, document), audio = coalesce($6, audio), updated_at = now()
              where id = $2 and account_id = $1",
         )
         .bind(account)
         .bind(id)
         .bind(name.as_str())
         .bind(purpose.as_str())
-        .bind(document.map(Json))
+        .bind(&json)
+        .bind(&audio)
         .execute(&mut *c)
         .await?;
             found((set.rows_affected() == 1).then_some(()), "the template")

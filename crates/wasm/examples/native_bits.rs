@@ -5,11 +5,11 @@
 //! `cargo run -p lane-wasm --example native_bits -- FOLDER SECONDS`
 
 use lane_bench::{DemoSession, Frozen, checksum, live_session, palette_session};
-use lane_core::engine::{Engine, Metering};
-use lane_core::session::AssetRef;
-use lane_core::units::SAMPLE_RATES;
+use lane_document::session::AssetRef;
+use lane_engine::{Engine, Metering};
 use lane_files::asset::write_pcm;
 use lane_files::folder::{DiskFolder, write_folder};
+use lane_units::SAMPLE_RATES;
 use std::io::Write;
 use std::path::Path;
 

@@ -1,18 +1,19 @@
 //! The document on the page: edits at once, and what screens ask of the core.
 
-use crate::{answer, answer_words, failed, read_input};
-use lane_core::checks::{self, TraceQuestion};
-use lane_core::compare::{differences, go_back};
-use lane_core::dsp::{BeatShape, Delay, Reverb, Settings};
-use lane_core::edit::{self, Edit, Incoming, Insertion, destinations, note_places, proposed_map};
-use lane_core::engine::Compiler;
-use lane_core::midi;
-use lane_core::routing::{Latencies, mono_places};
-use lane_core::session::{BarSpan, Patch, PatchError, Session, Take, Timeline};
-use lane_core::sides::{chance_of, offsets_db, order, which_of_two};
-use lane_core::stems::{StemJob, StemSpec, Warning};
-use lane_core::units::{AssetId, Name, TakeId, VoiceId};
+use crate::{answer, answer_whole, answer_words, failed, part, read_input, read_whole};
+use lane_document::checks::{self, TraceQuestion};
+use lane_document::compare::{differences, go_back};
+use lane_document::edit::{self, Edit, Incoming, Insertion, destinations, note_places, proposed_map};
+use lane_document::midi;
+use lane_document::routing::{Latencies, mono_places};
+use lane_document::session::{BarSpan, Patch, PatchError, Session, Take, Timeline};
+use lane_dsp::{BeatShape, Delay, Reverb, Settings};
+use lane_engine::Compiler;
+use lane_measure::sides::{chance_of, offsets_db, order, which_of_two};
+use lane_stems::{StemJob, StemSpec, Warning};
+use lane_units::{AssetId, Name, TakeId, VoiceId};
 use serde::{Deserialize, Serialize};
+use serde_json::value::RawValue;
 use std::cell::RefCell;
 use std::collections::HashMap;
 
@@ -23,9 +24,15 @@ thread_local! {
     static SIDES: RefCell<HashMap<u32, (Side, Compiler)>> = RefCell::new(HashMap::new());
 }
 
-/// A side beside now that is a state of the session.
+/// A side beside now that is asked for.
 #[derive(Deserialize)]
 #[serde(rename_all = "snake_case")]
+enum SideAsked {
+    Without,
+    Document(Box<RawValue>),
+}
+
+/// A side beside now that is a state of the session.
 enum Side {
     /// The document without processors, whatever becomes of it.
     Without,
@@ -38,7 +45,7 @@ const EMPTY: &str = "no session is open";
 /// Opens the document that stands in the input.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_open() -> usize {
-    match read_input::<Session>() {
+    match read_whole::<Session>() {
         Ok(session) => {
             DESK.set(Some(session));
             answer(&())
@@ -50,13 +57,13 @@ pub extern "C" fn desk_open() -> usize {
 /// Applies the edit in the input: the patches there and back, or an error.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_apply() -> usize {
-    let edit = match read_input::<Edit>() {
+    let edit = match read_whole::<Edit>() {
         Ok(edit) => edit,
         Err(error) => return failed(error),
     };
     DESK.with_borrow_mut(|desk| match desk {
         Some(session) => match edit::apply(session, &edit) {
-            Ok(applied) => answer(&applied),
+            Ok(applied) => answer_whole(&applied),
             Err(error) => failed(error),
         },
         None => failed(EMPTY),
@@ -64,7 +71,7 @@ pub extern "C" fn desk_apply() -> usize {
 }
 
 fn patched(apply: impl FnOnce(&Patch, &mut Session) -> Result<(), PatchError>) -> usize {
-    let patch = match read_input::<Patch>() {
+    let patch = match read_whole::<Patch>() {
         Ok(patch) => patch,
         Err(error) => return failed(error),
     };
@@ -93,7 +100,7 @@ pub extern "C" fn desk_take_back() -> usize {
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_document() -> usize {
     DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(session),
+        Some(session) => answer_whole(session),
         None => failed(EMPTY),
     })
 }
@@ -116,7 +123,11 @@ pub extern "C" fn desk_engine(fresh: u32) -> usize {
 /// Puts what the input says on a side from 1, or nothing where the input is null.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_side(side: u32) -> usize {
-    match read_input::<Option<Side>>() {
+    let read = |asked| match asked {
+        SideAsked::Without => Ok(Side::Without),
+        SideAsked::Document(json) => part(&json).map(|session| Side::Document(Box::new(session))),
+    };
+    match read_input::<Option<SideAsked>>().and_then(|asked| asked.map(read).transpose()) {
         Ok(Some(what)) => {
             SIDES.with_borrow_mut(|sides| sides.insert(side, (what, Compiler::new())));
             answer(&())
@@ -194,7 +205,7 @@ pub extern "C" fn desk_number() -> usize {
 /// The ids of the session that the edit in the input names.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_ids() -> usize {
-    match read_input::<Edit>() {
+    match read_whole::<Edit>() {
         Ok(mut edit) => {
             let mut ids = Vec::new();
             edit.each_id(|id| ids.push(*id));
@@ -206,7 +217,7 @@ pub extern "C" fn desk_ids() -> usize {
 
 #[derive(Deserialize)]
 struct MapQuestion {
-    edit: Edit,
+    edit: Box<RawValue>,
     /// Ids as they were, and as they are.
     map: Vec<(u32, u32)>,
 }
@@ -214,11 +225,12 @@ struct MapQuestion {
 /// The edit in the input with other ids.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_mapped() -> usize {
-    match read_input::<MapQuestion>() {
-        Ok(MapQuestion { mut edit, map }) => {
+    let read = |asked: MapQuestion| Ok((part::<Edit>(&asked.edit)?, asked.map));
+    match read_input::<MapQuestion>().and_then(read) {
+        Ok((mut edit, map)) => {
             let map: HashMap<u32, u32> = map.into_iter().collect();
             edit.each_id(|id| *id = map.get(id).copied().unwrap_or(*id));
-            answer(&edit)
+            answer_whole(&edit)
         }
         Err(error) => failed(error),
     }
@@ -258,12 +270,12 @@ pub extern "C" fn desk_take_lines(take: u32) -> usize {
 /// The ways of a lane to main, as asked in the input.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_trace() -> usize {
-    let asked = match read_input::<TraceQuestion>() {
+    let asked = match read_whole::<TraceQuestion>() {
         Ok(asked) => asked,
         Err(error) => return failed(error),
     };
     DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&checks::trace(session, &asked)),
+        Some(session) => answer_whole(&checks::trace(session, &asked)),
         None => failed(EMPTY),
     })
 }
@@ -289,12 +301,12 @@ pub extern "C" fn desk_mono() -> usize {
 /// Every kind of processor with what is known of its values.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_kinds() -> usize {
-    answer(&Settings::kinds())
+    answer_whole(&Settings::kinds())
 }
 
 #[derive(Deserialize)]
 struct CurveQuestion {
-    settings: Settings,
+    settings: Box<RawValue>,
     /// How much of its gains acts, where its mix is that.
     mix_percent: Option<f64>,
     freqs_hz: Vec<f64>,
@@ -303,14 +315,15 @@ struct CurveQuestion {
 /// The gain in dB of the filter in the input, at its frequencies, at the session's rate; nothing of other processors.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_curve() -> usize {
-    let asked = match read_input::<CurveQuestion>() {
+    let read = |asked: CurveQuestion| Ok((part::<Settings>(&asked.settings)?, asked));
+    let (settings, asked) = match read_input::<CurveQuestion>().and_then(read) {
         Ok(asked) => asked,
         Err(error) => return failed(error),
     };
     DESK.with_borrow(|desk| match desk {
         Some(session) => {
-            let less = asked.mix_percent.and_then(|percent| asked.settings.in_part(percent / 100.0));
-            answer(&less.as_ref().unwrap_or(&asked.settings).response_db(&asked.freqs_hz, session.header.sample_rate))
+            let less = asked.mix_percent.and_then(|percent| settings.in_part(percent / 100.0));
+            answer(&less.as_ref().unwrap_or(&settings).response_db(&asked.freqs_hz, session.header.sample_rate))
         }
         None => failed(EMPTY),
     })
@@ -353,7 +366,7 @@ pub extern "C" fn desk_names() -> usize {
 /// Where sounds that come in go; takes a list of [`Incoming`], gives a list of destinations.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_destinations() -> usize {
-    let incoming = match read_input::<Vec<Incoming>>() {
+    let incoming = match read_whole::<Vec<Incoming>>() {
         Ok(incoming) => incoming,
         Err(error) => return failed(error),
     };
@@ -366,19 +379,20 @@ pub extern "C" fn desk_destinations() -> usize {
 #[derive(Deserialize)]
 struct NotesQuestion {
     /// What comes in before.
-    before: Vec<Edit>,
-    take: Take,
+    before: Box<RawValue>,
+    take: Box<RawValue>,
 }
 
 /// Where the notes of a take go that comes in.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_note_places() -> usize {
-    let asked = match read_input::<NotesQuestion>() {
+    let read = |asked: NotesQuestion| Ok((part::<Vec<Edit>>(&asked.before)?, part::<Take>(&asked.take)?));
+    let (before, take) = match read_input::<NotesQuestion>().and_then(read) {
         Ok(asked) => asked,
         Err(error) => return failed(error),
     };
     DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&note_places(session, &asked.before, &asked.take)),
+        Some(session) => answer_whole(&note_places(session, &before, &take)),
         None => failed(EMPTY),
     })
 }
@@ -395,7 +409,7 @@ pub extern "C" fn desk_lane(voice: u32, from: u32, to: u32) -> usize {
 /// Buses and returns that the lanes of the insertion in the input need, and where they end up if nobody says otherwise.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_needed() -> usize {
-    let asked = match read_input::<Insertion>() {
+    let asked = match read_whole::<Insertion>() {
         Ok(asked) => asked,
         Err(error) => return failed(error),
     };
@@ -409,7 +423,7 @@ pub extern "C" fn desk_needed() -> usize {
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_checks() -> usize {
     DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&checks::checks(session)),
+        Some(session) => answer_whole(&checks::checks(session)),
         None => failed(EMPTY),
     })
 }
@@ -438,15 +452,16 @@ pub extern "C" fn desk_shape() -> usize {
 
 #[derive(Deserialize)]
 struct LevelsQuestion {
-    settings: Settings,
+    settings: Box<RawValue>,
     levels_dbfs: Vec<f64>,
 }
 
 /// The level in dBFS that steady levels come out at, of a processor that has such a curve; else nothing.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_transfer() -> usize {
-    match read_input::<LevelsQuestion>() {
-        Ok(asked) => answer(&asked.levels_dbfs.iter().map(|db| asked.settings.steady_db(*db)).collect::<Vec<_>>()),
+    let read = |asked: LevelsQuestion| Ok((part::<Settings>(&asked.settings)?, asked.levels_dbfs));
+    match read_input::<LevelsQuestion>().and_then(read) {
+        Ok((settings, levels)) => answer(&levels.iter().map(|db| settings.steady_db(*db)).collect::<Vec<_>>()),
         Err(error) => failed(error),
     }
 }
@@ -477,7 +492,7 @@ pub extern "C" fn desk_spectrum() -> usize {
         bytes.chunks_exact(4).map(|b| [f64::from(f32::from_le_bytes([b[0], b[1], b[2], b[3]])); 2]).collect()
     });
     DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&lane_core::analysis::bands_of(&frames, session.header.sample_rate)),
+        Some(session) => answer(&lane_analysis::bands_of(&frames, session.header.sample_rate)),
         None => failed(EMPTY),
     })
 }
@@ -485,12 +500,12 @@ pub extern "C" fn desk_spectrum() -> usize {
 /// What differs between the document and another state of it, which is in the input.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_differences() -> usize {
-    let then = match read_input::<Session>() {
+    let then = match read_whole::<Session>() {
         Ok(then) => then,
         Err(error) => return failed(error),
     };
     DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&differences(session, &then)),
+        Some(session) => answer_whole(&differences(session, &then)),
         None => failed(EMPTY),
     })
 }
@@ -498,18 +513,19 @@ pub extern "C" fn desk_differences() -> usize {
 #[derive(Deserialize)]
 struct BackQuestion {
     name: Name,
-    then: Session,
+    then: Box<RawValue>,
 }
 
 /// The edit that makes another state of the document of it.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_go_back() -> usize {
-    let asked = match read_input::<BackQuestion>() {
+    let read = |asked: BackQuestion| Ok((part::<Session>(&asked.then)?, asked.name));
+    let (then, name) = match read_input::<BackQuestion>().and_then(read) {
         Ok(asked) => asked,
         Err(error) => return failed(error),
     };
     DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&go_back(session, &asked.then, &asked.name)),
+        Some(session) => answer_whole(&go_back(session, &then, &name)),
         None => failed(EMPTY),
     })
 }

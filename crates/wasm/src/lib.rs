@@ -9,8 +9,10 @@ mod desk;
 mod gauge;
 mod player;
 
-use lane_core::session::Audio;
-use lane_core::units::AssetId;
+use lane_document::json::{FromJson, JsonError, ToJson};
+use lane_document::session::Audio;
+use lane_units::AssetId;
+use serde_json::value::RawValue;
 use std::cell::RefCell;
 use std::sync::Arc;
 
@@ -40,8 +42,18 @@ fn with_input<T>(work: impl FnOnce(&[u8]) -> T) -> T {
 }
 
 /// The input as a value.
-fn read_input<T: serde::de::DeserializeOwned>() -> Result<T, serde_json::Error> {
+fn read_input<T: serde::de::DeserializeOwned>() -> Result<T, JsonError> {
     with_input(|bytes| serde_json::from_slice(bytes))
+}
+
+/// The input as what is read where it stands.
+fn read_whole<T: FromJson>() -> Result<T, JsonError> {
+    with_input(T::from_json)
+}
+
+/// A part of the input.
+fn part<T: FromJson>(json: &RawValue) -> Result<T, JsonError> {
+    T::from_json(json.get().as_bytes())
 }
 
 /// The input as audio: 64 characters of address, then little-endian 32-bit floats.
@@ -63,6 +75,17 @@ fn answer(value: &impl serde::Serialize) -> usize {
         let _ = serde_json::to_writer(&mut *output, value);
         output.len()
     })
+}
+
+/// Keeps an answer that is written where it stands.
+fn answer_whole(value: &impl ToJson) -> usize {
+    match value.to_json() {
+        Ok(json) => OUTPUT.with_borrow_mut(|output| {
+            *output = json;
+            output.len()
+        }),
+        Err(error) => failed(error),
+    }
 }
 
 /// Keeps words as an answer, little-endian, and gives its length in bytes.

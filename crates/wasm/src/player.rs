@@ -2,11 +2,11 @@
 //! for the audio thread.
 
 use crate::{answer, failed, read_input};
-use lane_core::analysis::LiveLoudness;
-use lane_core::engine::{Bypass, Engine, Listened, LoopRange, Metering, Station};
-use lane_core::session::Incoming;
-use lane_core::sides::{Recording, Sides, Sound, Way};
-use lane_core::units::{Frame, ProcessorId, StripId, VoiceId};
+use lane_analysis::LiveLoudness;
+use lane_document::session::Incoming;
+use lane_engine::{Bypass, Engine, Listened, LoopRange, Metering, Station};
+use lane_measure::sides::{Recording, Sides, Sound, Way};
+use lane_units::{Frame, ProcessorId, StripId, VoiceId};
 use std::cell::RefCell;
 use std::sync::Arc;
 

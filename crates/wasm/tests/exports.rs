@@ -1,8 +1,8 @@
 //! The exports as the page and the worklet call them: bytes in, JSON or numbers out, never a panic.
 
 use lane_bench::{DemoSession, Frozen, palette_session};
-use lane_core::dsp::Settings;
-use lane_core::session::Session;
+use lane_document::session::Session;
+use lane_dsp::Settings;
 use lane_wasm as _;
 use serde_json::{Value, json};
 
@@ -19,10 +19,10 @@ unsafe extern "C" {
     fn desk_spectrum() -> usize;
     fn gauge_open() -> usize;
     fn gauge_asset(channels: u32) -> usize;
-    fn gauge_apply() -> usize;
-    fn gauge_start(from: f64, to: f64, without: u32) -> usize;
+    fn gauge_ask(from: f64, to: f64) -> usize;
+    fn gauge_begin(again: u32) -> usize;
     fn gauge_step(frames: u32) -> f64;
-    fn gauge_read() -> usize;
+    fn gauge_answer() -> usize;
     fn desk_engine(fresh: u32) -> usize;
     fn desk_number() -> usize;
     fn player_start(sample_rate: u32);
@@ -42,10 +42,6 @@ unsafe extern "C" {
     fn desk_offsets() -> usize;
     fn desk_blind(seed: u32, round: u32, sides: usize) -> usize;
     fn desk_chance(right: u32, rounds: u32) -> usize;
-    fn gauge_side(from: f64, to: f64, without: u32) -> usize;
-    fn gauge_side_recording(from: f64, to: f64) -> usize;
-    fn gauge_heard() -> usize;
-    fn gauge_let_go() -> usize;
     fn player_structures() -> f64;
     fn player_incoming(number: usize, channels: u32, frames: usize) -> usize;
     fn player_piece(frames: usize) -> *mut f32;
@@ -156,9 +152,8 @@ fn nothing_open_is_said_and_broken_input_too() {
     }
     give_json(&json!({ "settings": { "kind": "equaliser", "bands": [] }, "freqs_hz": [100.0] }));
     assert_eq!(error_of(&ask(desk_curve)), "no session is open");
-    assert_eq!(error_of(&ask(gauge_read)), "nothing was measured yet");
-    give_json(&json!([]));
-    assert_eq!(error_of(&ask(gauge_apply)), "no session is open");
+    assert_eq!(error_of(&ask(gauge_answer)), "nothing was asked");
+    assert_eq!(error_of(&question(&json!({ "about": "levels", "without": false }), 0.0, 10.0)), "no session is open");
     // SAFETY: as above; without a session there is nothing to point to.
     unsafe {
         assert!(player_process(128).is_null() && player_meters().is_null() && player_watched().is_null());
@@ -183,7 +178,7 @@ fn every_kind_is_described_with_words_units_and_ranges() {
 #[test]
 fn pictures_are_computed_at_the_rate_and_tempo_of_the_session() {
     let mut session = Session::new("Pictures", 96_000);
-    session.header.tempo_bpm = lane_core::session::Tempo::new(100.0).unwrap();
+    session.header.tempo_bpm = lane_document::session::Tempo::new(100.0).unwrap();
     open(desk_open, &session);
     let bell = json!({ "shape": "bell", "freq_hz": 1000.0, "gain_db": 6.0 });
     give_json(&json!({ "settings": { "kind": "equaliser", "bands": [bell] }, "freqs_hz": [20.0, 1000.0] }));
@@ -210,27 +205,49 @@ fn pictures_are_computed_at_the_rate_and_tempo_of_the_session() {
     assert!((spectrum["hz"][loudest].as_f64().unwrap() / 2000.0 - 1.0).abs() < 0.06);
 }
 
+/// Asks something over a range; gives the audio that it takes and that is not here.
+fn question(about: &Value, from: f64, to: f64) -> Value {
+    give_json(about);
+    // SAFETY: as above.
+    said(unsafe { gauge_ask(from, to) })
+}
+
+/// What is answered to a question over a range, and how far it was after each piece.
+fn answered(about: &Value, from: f64, to: f64) -> (Value, Vec<f64>) {
+    assert_eq!(question(about, from, to), json!([]));
+    let mut parts = vec![0.0];
+    // SAFETY: as above.
+    unsafe {
+        assert_eq!(said(gauge_begin(0)), Value::Null);
+        while parts.last() < Some(&1.0) {
+            parts.push(gauge_step(48_000));
+        }
+    }
+    (ask(gauge_answer), parts)
+}
+
+fn open_gauge(session: &Session, edits: &Value) -> Value {
+    give_json(&json!({ "session": session, "edits": edits }));
+    ask(gauge_open)
+}
+
 #[test]
 fn a_measuring_run_goes_on_in_steps_and_finds_levels_trims_and_sums() {
     let demo = Frozen::Small.session(48_000);
-    open(gauge_open, &demo.session);
+    let levels = |without: bool| json!({ "about": "levels", "without": without });
+    assert_eq!(open_gauge(&demo.session, &json!([])), Value::Null);
+    let missing = question(&levels(false), 0.0, 10.0);
+    assert_eq!(missing.as_array().unwrap().len(), demo.session.assets.len(), "all of it is asked for");
     give_audio(gauge_asset, &demo);
-    // SAFETY: as above.
-    let start = |from, to, without| said(unsafe { gauge_start(from, to, without) });
     for (from, to) in [(0.0, 0.0), (96_000.0, 10.0), (-5.0, 10.0), (f64::NAN, 10.0)] {
-        assert_eq!(error_of(&start(from, to, 0)), "the loop is empty; choose at least one bar");
+        assert_eq!(error_of(&question(&levels(false), from, to)), "the loop is empty; choose at least one bar");
     }
     let run = |without| {
-        assert_eq!(start(0.0, 185_806.0, without), Value::Null);
-        let mut parts = vec![0.0];
-        while parts.last() < Some(&1.0) {
-            // SAFETY: as above.
-            parts.push(unsafe { gauge_step(48_000) });
-        }
+        let (found, parts) = answered(&levels(without), 0.0, 185_806.0);
         assert!(parts.windows(2).all(|w| w[0] < w[1]), "it goes on: {parts:?}");
-        ask(gauge_read)
+        found
     };
-    let found = run(0);
+    let found = run(false);
     assert_eq!(found["proposal"]["lines"].as_array().unwrap().len(), 5);
     assert!(found["sums"].as_array().unwrap().iter().any(|sum| sum["feeders"] == 5));
     let main = |found: &Value| {
@@ -239,16 +256,15 @@ fn a_measuring_run_goes_on_in_steps_and_finds_levels_trims_and_sums() {
     };
     // The demo has no processors, so without them it is as loud; 6 dB less on every lane is 6 dB less on main.
     let loud = main(&found);
-    assert!((main(&run(1)) - loud).abs() < 1e-9);
+    assert!((main(&run(true)) - loud).abs() < 1e-9);
     let lanes: Vec<u32> = demo.session.voices.iter().map(|v| v.channel.0).collect();
     let softer = json!({ "kind": "set_strips", "strips": lanes, "change": { "what": "trim_db", "to": -6.0 } });
-    give_json(&json!([softer]));
-    assert_eq!(ask(gauge_apply), Value::Null);
     let before: Vec<f64> = demo.session.voices.iter().map(|v| demo.session.strip(v.channel).unwrap().trim_db).collect();
     assert!(before.iter().all(|db| *db == 0.0));
-    assert!((main(&run(0)) - loud + 6.0).abs() < 0.05);
-    give_json(&json!([{ "kind": "remove_voices", "voices": [999] }]));
-    assert!(error_of(&ask(gauge_apply)).contains("not in the session any more"));
+    assert_eq!(open_gauge(&demo.session, &json!([softer])), Value::Null);
+    assert!((main(&run(false)) - loud + 6.0).abs() < 0.05);
+    let gone = json!([{ "kind": "remove_voices", "voices": [999] }]);
+    assert!(error_of(&open_gauge(&demo.session, &gone)).contains("not in the session any more"));
 }
 
 #[test]
@@ -378,25 +394,24 @@ fn sides_are_heard_in_turn_and_follow_what_they_are_of() {
 #[test]
 fn a_side_is_measured_matched_and_drawn_by_lot() {
     let demo = Frozen::Small.session(48_000);
-    open(gauge_open, &demo.session);
+    assert_eq!(open_gauge(&demo.session, &json!([])), Value::Null);
     give_audio(gauge_asset, &demo);
-    let asset = &demo.session.assets[0];
+    let side = |without: bool| answered(&json!({ "about": "side", "without": without }), 0.0, 96_000.0).0;
+    let [with, without] = [side(false), side(true)];
+    assert!(with["lufs"].is_f64() && without["lufs"].is_f64() && with["octaves"]["hz"][5] == json!(1000.0));
+    // A recording that is not of the session is heard once and let go of.
+    let name = format!("{:64}", "render 1");
+    let samples: Vec<u8> = (0..48_000).flat_map(|n| (0.5 * f32::sin(n as f32 * 0.1)).to_le_bytes()).collect();
+    give(&[name.as_bytes(), &samples]);
+    // SAFETY: as above.
+    assert_eq!(said(unsafe { gauge_asset(1) }), Value::Null);
+    let way = json!({ "follows": false, "start": 0, "from": 0, "to": 48_000 });
+    let about = json!({ "about": "side_recording", "asset": name, "way": way });
+    assert!(answered(&about, 0.0, 96_000.0).0["true_peak_dbtp"].is_f64());
+    assert_eq!(question(&about, 0.0, 96_000.0), json!([]));
     // SAFETY: as above.
     unsafe {
-        let run = |begun: usize| {
-            assert_eq!(said(begun), Value::Null);
-            while gauge_step(48_000) < 1.0 {}
-            ask(gauge_heard)
-        };
-        let [with, without] = [0, 1].map(|without| run(gauge_side(0.0, 96_000.0, without)));
-        assert!(with["lufs"].is_f64() && without["lufs"].is_f64() && with["octaves"]["hz"][5] == json!(1000.0));
-        let way = json!({ "asset": asset.id, "follows": false, "start": 0, "from": 0, "to": asset.frames });
-        give_json(&way);
-        assert!(run(gauge_side_recording(0.0, 96_000.0))["true_peak_dbtp"].is_f64());
-        give_json(&asset.id.0);
-        assert_eq!(ask(gauge_let_go), Value::Null);
-        give_json(&way);
-        assert!(error_of(&said(gauge_side_recording(0.0, 96_000.0))).contains("is not here"));
+        assert!(error_of(&said(gauge_begin(0))).contains("is gone"));
         give_json(&json!([-14.0, null, -20.5]));
         assert_eq!(ask(desk_offsets), json!([-6.5, 0.0, 0.0]));
         let round = said(desk_blind(3, 0, 3));

@@ -1,5 +1,5 @@
-//! Circles between the modules of a crate: none may lead back to itself, however long the way. A module and those inside
-//! it belong together.
+//! Circles between the files of a crate: none may lead back to itself, however long the way. A parent that only declares
+//! and hands on what is inside it uses nothing.
 
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -111,7 +111,7 @@ fn follow(sources: &Sources, at: Module, rest: &[&str], depth: usize) -> Option<
         return follow(sources, child, more, depth);
     }
     // What stands here may come from inside: `pub use child::Thing`.
-    let handed = handed_on(&at, sources.get(&at)?).into_iter().find(|path| path.last().is_some_and(|l| l == first));
+    let handed = handed_on(sources.get(&at)?).into_iter().find(|path| path.last().is_some_and(|l| l == first));
     match handed {
         Some(path) if depth < 8 => {
             let names: Vec<&str> = path.iter().map(String::as_str).collect();
@@ -122,7 +122,7 @@ fn follow(sources: &Sources, at: Module, rest: &[&str], depth: usize) -> Option<
 }
 
 /// Paths to things inside that a module hands on or uses by name.
-fn handed_on(at: &Module, code: &str) -> Vec<Vec<String>> {
+fn handed_on(code: &str) -> Vec<Vec<String>> {
     let mut found = Vec::new();
     for line in code.split(';') {
         let Some(used) = line.split("use ").nth(1) else { continue };
@@ -131,20 +131,31 @@ fn handed_on(at: &Module, code: &str) -> Vec<Vec<String>> {
             tree(&tokens, 0, &[], &mut found);
         }
     }
-    let _ = at;
     found
+}
+
+/// Code without what it hands on: `pub use`.
+fn without_declarations(code: &str) -> String {
+    let kept = code.split_inclusive(';').filter(|statement| {
+        let words = statement.trim_start();
+        !(words.starts_with("pub use ") || words.starts_with("pub(crate) use ") || words.starts_with("pub(super) use "))
+    });
+    kept.collect()
 }
 
 /// Every circle, as the modules on it.
 pub fn find(sources: &Sources) -> Vec<Vec<String>> {
     let mut uses: BTreeMap<&Module, BTreeSet<&Module>> = BTreeMap::new();
     for (module, code) in sources {
-        for path in paths(code) {
+        // A parent that only declares and hands on what is inside it uses nothing; what it names of it, it uses.
+        let own = without_declarations(code);
+        let words: BTreeSet<String> = tokens(&own).into_iter().collect();
+        let named = handed_on(code).into_iter().filter(|path| path.last().is_some_and(|name| words.contains(name)));
+        let inside = named.map(|path| [vec!["self".to_owned()], path].concat());
+        for path in paths(&own).into_iter().chain(inside) {
             let Some(to) = target(sources, module, &path).and_then(|to| sources.get_key_value(&to)) else { continue };
-            let (to, _) = to;
-            // A module and those inside it belong together.
-            if !to.starts_with(module) && !module.starts_with(to) {
-                uses.entry(module).or_default().insert(to);
+            if to.0 != module {
+                uses.entry(module).or_default().insert(to.0);
             }
         }
     }
@@ -183,7 +194,7 @@ mod tests {
 
     #[test]
     fn texts_with_words_of_the_language_come_to_an_end() {
-        let found = handed_on(&Module::new(), "format!(\"its points use {:.0} % of it\"); pub use child::Thing;");
+        let found = handed_on("format!(\"its points use {:.0} % of it\"); pub use child::Thing;");
         assert!(found.contains(&vec!["child".to_owned(), "Thing".to_owned()]), "{found:?}");
     }
 
@@ -202,6 +213,17 @@ mod tests {
             ("x::b", "use super::A;"),
         ]);
         assert_eq!(find(&sources), [["x::a", "x::b"]]);
+    }
+
+    #[test]
+    fn a_parent_and_what_is_inside_it_can_be_a_circle_unless_it_only_hands_on() {
+        let inside = ("a::b", "use super::A; pub struct B;");
+        let circle = of(&[("", ""), ("a", "mod b; use b::B; pub struct A(B);"), inside]);
+        assert_eq!(find(&circle), [["a", "a::b"]]);
+        let named = of(&[("", ""), ("a", "mod b; pub use b::B; pub struct A(B);"), inside]);
+        assert_eq!(find(&named), [["a", "a::b"]]);
+        let none = of(&[("", ""), ("a", "mod b; pub use b::B; pub struct A;"), inside]);
+        assert!(find(&none).is_empty());
     }
 
     #[test]

@@ -1,21 +1,21 @@
 //! TypeScript types and the JSON Schema, made from the Rust types.
 
-use lane_core::checks::{Check, Trace, TraceQuestion};
-use lane_core::compare::Difference;
-use lane_core::dsp::delay::Echo;
-use lane_core::dsp::{KindInfo, Response};
-use lane_core::ducking::{Ducker, DuckerWaves, Goal, PairFigures, RecordedHits, Room, Solved};
-use lane_core::edit::{Applied, Destination, Edit, Incoming, NotePlaces};
-use lane_core::engine::{Bypass, MeterLayout};
-use lane_core::levels::{Measured, Proposal, Suggestion, SumLine};
-use lane_core::midi::TakeLine;
-use lane_core::parallel::{Comb, FoundBlend, PathReading, PathsAsked, PressGoal, PressSolved, ReturnBench};
-use lane_core::routing::{MonoPlaces, StripLatency};
-use lane_core::session::{LaneGrid, NameLine, Session, Timeline};
-use lane_core::sides::SideFigures;
-use lane_core::tuning::Tuning;
-use lane_server::api::{openapi, types as api};
-use lane_server::state::DemoAccount;
+use lane_analysis::NamedPitch;
+use lane_document::checks::{Check, Trace, TraceQuestion};
+use lane_document::compare::Difference;
+use lane_document::edit::{Applied, Destination, Edit, Incoming, Made, NotePlaces, TakeSound};
+use lane_document::midi::TakeLine;
+use lane_document::routing::{MonoPlaces, StripLatency};
+use lane_document::session::limits::{self, Limit};
+use lane_document::session::{LaneGrid, NameLine, Patch, Session, Take, TemplateKeeps, Timeline};
+use lane_dsp::delay::Echo;
+use lane_dsp::{KindInfo, Response};
+use lane_engine::{Bypass, MeterLayout};
+use lane_measure::questions::{Answer, Question};
+use lane_stems::{Figures, StemSpec, Warning};
+use lane_wire::{self as api, described};
+use schemars::generate::SchemaSettings;
+use std::collections::BTreeMap;
 use std::fs;
 use std::path::Path;
 use ts_rs::{Config, TS};
@@ -29,8 +29,29 @@ pub fn write(root: &Path) -> Result<(), String> {
     fs::write(root.join(SCHEMA), schema()?).map_err(|e| format!("{SCHEMA}: {e}"))
 }
 
+/// The document as JSON Schema, with what the interface refers to beside it.
 fn schema() -> Result<String, String> {
-    serde_json::to_string_pretty(&openapi::schema()).map(|s| s + "\n").map_err(|e| e.to_string())
+    let mut generator = SchemaSettings::draft2020_12().into_generator();
+    macro_rules! beside {
+        ($($name:ty),+) => { $(generator.subschema_for::<$name>();)+ };
+    }
+    beside!(Session, Edit, Patch, Made, TakeSound, Figures, StemSpec, Warning, NamedPitch, Take, TemplateKeeps);
+    let mut schema = generator.into_root_schema_for::<Session>().to_value();
+    for name in described::NAMES {
+        if schema["$defs"][name].is_null() {
+            return Err(format!("{SCHEMA} does not describe {name}, to which the interface refers"));
+        }
+    }
+    if let Some(object) = schema.as_object_mut() {
+        // Bounds that are of the whole document rather than of one value.
+        object.insert("x-limits".into(), serde_json::json!(bounds()));
+    }
+    serde_json::to_string_pretty(&schema).map(|s| s + "\n").map_err(|e| e.to_string())
+}
+
+/// The one table of bounds, by names as other languages write them.
+fn bounds() -> BTreeMap<String, Limit> {
+    limits::table().into_iter().map(|(name, limit)| (name.to_lowercase(), limit)).collect()
 }
 
 fn write_types(dir: &Path) -> Result<(), String> {
@@ -40,7 +61,7 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(Session::export_all(&config))?;
     export(Edit::export_all(&config))?;
     export(Applied::export_all(&config))?;
-    export(DemoAccount::export_all(&config))?;
+    export(api::DemoAccount::export_all(&config))?;
     export(api::Credentials::export_all(&config))?;
     export(api::Me::export_all(&config))?;
     export(api::SessionLine::export_all(&config))?;
@@ -55,31 +76,16 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(api::BroughtIn::export_all(&config))?;
     export(api::RenderLine::export_all(&config))?;
     export(api::LibraryLine::export_all(&config))?;
-    export(api::LoopCuts::export_all(&config))?;
+    export(Question::export_all(&config))?;
+    export(Answer::export_all(&config))?;
     export(Timeline::export_all(&config))?;
     export(NameLine::export_all(&config))?;
     export(LaneGrid::export_all(&config))?;
-    export(Ducker::export_all(&config))?;
-    export(DuckerWaves::export_all(&config))?;
-    export(Goal::export_all(&config))?;
-    export(Solved::export_all(&config))?;
-    export(Comb::export_all(&config))?;
     export(Difference::export_all(&config))?;
-    export(SideFigures::export_all(&config))?;
-    export(FoundBlend::export_all(&config))?;
-    export(PathReading::export_all(&config))?;
-    export(PathsAsked::export_all(&config))?;
-    export(PressGoal::export_all(&config))?;
-    export(PressSolved::export_all(&config))?;
-    export(ReturnBench::export_all(&config))?;
-    export(PairFigures::export_all(&config))?;
-    export(RecordedHits::export_all(&config))?;
-    export(Room::export_all(&config))?;
     export(Incoming::export_all(&config))?;
     export(Destination::export_all(&config))?;
     export(NotePlaces::export_all(&config))?;
     export(TakeLine::export_all(&config))?;
-    export(Tuning::export_all(&config))?;
     export(Trace::export_all(&config))?;
     export(Check::export_all(&config))?;
     export(TraceQuestion::export_all(&config))?;
@@ -89,10 +95,6 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(MeterLayout::export_all(&config))?;
     export(StripLatency::export_all(&config))?;
     export(MonoPlaces::export_all(&config))?;
-    export(Measured::export_all(&config))?;
-    export(Proposal::export_all(&config))?;
-    export(SumLine::export_all(&config))?;
-    export(Suggestion::export_all(&config))?;
     export(Bypass::export_all(&config))?;
     export(api::TemplateLine::export_all(&config))?;
     export(api::OpenTemplate::export_all(&config))?;
@@ -124,7 +126,7 @@ fn limits() -> Result<String, String> {
     let mut lines = String::from(
         "// Made by `cargo xtask types`.\n\n/** Bounds of documents and edits: at most so many, or from the first to the second. */\nexport const LIMITS = {\n",
     );
-    for (name, limit) in openapi::limits() {
+    for (name, limit) in bounds() {
         let value = serde_json::to_string(&limit).map_err(|e| e.to_string())?;
         lines += &format!("  {name}: {value},\n");
     }

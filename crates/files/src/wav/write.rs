@@ -1,7 +1,7 @@
 //! Writing WAV when the length is known before.
 
-use lane_core::session::Depth;
-use lane_core::units::Frame;
+use lane_document::session::Depth;
+use lane_units::Frame;
 
 /// Bytes of a header.
 pub const HEADER_BYTES: usize = 58;

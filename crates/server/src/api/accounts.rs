@@ -1,14 +1,16 @@
 //! Signing up, in and out.
 
-use super::types::{Credentials, HoldingsLine, Me};
 use crate::auth::{ACCOUNT_KEY, MIN_PASSWORD_CHARS, SignedIn, hash, verify};
 use crate::problem::Problem;
+use crate::sign_in_limit::limited;
 use crate::state::App;
-use crate::state::DemoAccount;
 use actix_session::Session as Cookie;
 use actix_web::http::StatusCode;
+use actix_web::middleware::from_fn;
 use actix_web::{HttpResponse, get, post, web};
 use lane_store::{Account, Holdings};
+use lane_wire::DemoAccount;
+use lane_wire::{Credentials, HoldingsLine, Me};
 
 fn sign_in_as(cookie: &Cookie, account: &Account) -> Result<HttpResponse, Problem> {
     // A new key, so that one planted before signing in is worth nothing.
@@ -19,7 +21,7 @@ fn sign_in_as(cookie: &Cookie, account: &Account) -> Result<HttpResponse, Proble
 
 /// Makes an account and signs in.
 #[utoipa::path(post, path = "/api/accounts", request_body = Credentials, responses((status = 200, body = Me), (status = 409, body = Problem), (status = 422, body = Problem)))]
-#[post("")]
+#[post("/api/accounts", wrap = "from_fn(limited)")]
 pub async fn sign_up(
     app: web::Data<App>,
     cookie: Cookie,
@@ -43,7 +45,7 @@ pub async fn sign_up(
 
 /// Signs in.
 #[utoipa::path(post, path = "/api/login", request_body = Credentials, responses((status = 200, body = Me), (status = 401, body = Problem), (status = 429)))]
-#[post("")]
+#[post("/api/login", wrap = "from_fn(limited)")]
 pub async fn sign_in(
     app: web::Data<App>,
     cookie: Cookie,

@@ -1,11 +1,11 @@
 //! Audio for playing.
 
-use super::{Pieces, received};
+use crate::answers::{Pieces, received};
 use crate::auth::SignedIn;
 use crate::problem::Problem;
 use crate::state::App;
 use actix_web::{HttpResponse, get, web};
-use lane_core::units::AssetId;
+use lane_units::AssetId;
 use tokio::sync::mpsc;
 
 /// The samples of an asset: little-endian 32-bit floats, interleaved.

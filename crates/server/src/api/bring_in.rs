@@ -1,34 +1,28 @@
 //! Files that a person drops.
 
-use super::types::{BroughtIn, BroughtSound, BroughtTake};
+use crate::answers::raw;
 use crate::auth::SignedIn;
 use crate::changes::document;
 use crate::problem::Problem;
+use crate::sounds::{described, keep_house_sounds};
 use crate::state::App;
 use actix_web::http::StatusCode;
 use actix_web::{get, post, web};
 use futures_util::StreamExt;
-use lane_core::analysis::{guess_family, settled_pitch};
-use lane_core::edit::TakeSound;
-use lane_core::midi::lines;
-use lane_core::session::{AssetRef, Audio, Take, limits};
-use lane_core::units::{FileName, Name, TakeId, readable_dbfs};
-use lane_files::asset::pcm_bytes;
+use lane_document::edit::TakeSound;
+use lane_document::session::{AssetRef, Take, limits};
 use lane_files::names::voice_name;
-use lane_files::{Converted, FileError, asset_id, convert, midi};
-use lane_house::{Sound, house_sound};
+use lane_files::{Converted, FileError, convert, midi};
 use lane_store::LibrarySound;
+use lane_units::{FileName, Name, TakeId};
+use lane_wire::{BroughtIn, BroughtSound, BroughtTake};
 use serde::Deserialize;
 use std::fs::File;
 use std::io::{Read, Seek, SeekFrom, Write};
-use std::sync::Arc;
 use uuid::Uuid;
 
 /// Longer than this in seconds is a recording rather than a one-shot.
 const ONE_SHOT_SECONDS: u32 = 8;
-/// Pitches that a library tells of a sound, in Hz, and how many of its seconds are listened to.
-const PITCHES_HZ: (f64, f64) = (25.0, 500.0);
-const PITCH_SECONDS: f64 = 1.0;
 /// Bytes of a MIDI file at most.
 const MIDI_BYTES: u64 = 16 << 20;
 
@@ -58,7 +52,7 @@ pub async fn bring_in(
     if midi::is_midi(&first[..got]) {
         let take = app.sounds.run(move || read_midi(&name, file)).await??;
         let sounds = keep_house_sounds(&app, account.id(), &take, rate).await?;
-        return Ok(web::Json(BroughtIn::Midi(BroughtTake { take, sounds })));
+        return Ok(web::Json(BroughtIn::Midi(BroughtTake { take: raw(&take).map_err(Problem::internal)?, sounds })));
     }
     let (converted, sound) = app
         .sounds
@@ -94,18 +88,8 @@ pub async fn bring_in(
     Ok(web::Json(if long { BroughtIn::Recording(sound) } else { BroughtIn::OneShot(sound) }))
 }
 
-/// A sound with what a library tells of it.
-///
-/// * `head` – its first seconds.
-/// * `peak` – of the whole sound, linear.
-pub fn described(name: Name, asset: AssetRef, head: &Audio, peak: f32) -> LibrarySound {
-    let family = guess_family(&name, head, asset.sample_rate);
-    let pitch_hz = settled_pitch(head, asset.sample_rate, PITCHES_HZ, PITCH_SECONDS).map(|p| p.hz);
-    LibrarySound { asset, name, family, peak_dbfs: readable_dbfs(f64::from(peak)), pitch_hz }
-}
-
 /// House sounds for a take that is kept, to split it again.
-#[utoipa::path(get, path = "/api/sessions/{id}/takes/{take}/sounds", responses((status = 200, body = Vec<Object>), (status = 404, body = Problem)))]
+#[utoipa::path(get, path = "/api/sessions/{id}/takes/{take}/sounds", responses((status = 200, body = Vec<lane_wire::described::TakeSound>), (status = 404, body = Problem)))]
 #[get("/api/sessions/{id}/takes/{take}/sounds")]
 pub async fn take_sounds(
     app: web::Data<App>,
@@ -168,41 +152,4 @@ fn read_midi(name: &str, file: File) -> Result<Take, FileError> {
         return Err(FileError::Damaged("it is larger than 16 MiB, which no MIDI file of a song is".into()));
     }
     midi::read_take(name, &bytes)
-}
-
-/// House sounds for every sound of a take, so that it plays at once.
-async fn keep_house_sounds(app: &App, account: Uuid, take: &Take, rate: u32) -> Result<Vec<TakeSound>, Problem> {
-    // Bars do not matter for what a note is.
-    let wanted: Vec<_> =
-        lines(take, 1).into_iter().map(|l| (l.key, house_sound(&l.name, l.family, l.melodic))).collect();
-    let mut kept: Vec<(Sound, AssetRef)> = Vec::new();
-    let mut sounds = Vec::new();
-    for (key, sound) in wanted {
-        let asset = match kept.iter().find(|(s, _)| *s == sound) {
-            Some((_, asset)) => asset.clone(),
-            None => keep_house_sound(app, account, sound, rate).await?.0,
-        };
-        kept.push((sound, asset.clone()));
-        sounds.push(TakeSound { key, asset });
-    }
-    Ok(sounds)
-}
-
-/// One of our own sounds among the audio of an account.
-pub async fn keep_house_sound(
-    app: &App,
-    account: Uuid,
-    sound: Sound,
-    rate: u32,
-) -> Result<(AssetRef, Arc<Audio>), Problem> {
-    let audio = app.sounds.run(move || sound.kept(rate)).await?;
-    let asset = AssetRef {
-        id: asset_id(&audio, rate),
-        name: sound.file_name().into(),
-        channels: audio.channels(),
-        sample_rate: rate,
-        frames: audio.frames() as u32,
-    };
-    app.store.put_asset(account, &asset, std::io::Cursor::new(pcm_bytes(audio.samples()))).await?;
-    Ok((asset, audio))
 }

@@ -1,56 +1,29 @@
 //! Sessions as folders, in ZIP files. Audio passes through in pieces, whatever its length.
 
 use super::bring_in::{room_for, spool};
-use super::types::Created;
-use super::{PieceWriter, attachment, received};
+use crate::answers::{PieceWriter, attachment, received};
 use crate::auth::SignedIn;
 use crate::changes::document;
 use crate::problem::Problem;
 use crate::state::App;
 use actix_web::{HttpResponse, get, post, web};
-use lane_core::session::{AssetRef, Audio, AudioError, Session};
-use lane_core::stems::labels::safe;
-use lane_core::units::AssetId;
+use lane_document::session::{AssetRef, Session};
 use lane_files::FileError;
-use lane_files::asset::pcm_samples;
 use lane_files::folder::{
     FolderSession, FolderWriter, SnapshotCard, ZipFolder, ZipSource, read_pcm, read_session, read_snapshot,
     read_snapshots, write_audio, write_folder, write_snapshot, write_snapshots,
 };
+use lane_stems::labels::safe;
 use lane_store::{NewSnapshot, PackedSession, SnapshotInfo, Store, StoreError};
+use lane_units::AssetId;
+use lane_wire::Created;
 use std::collections::HashSet;
 use std::fs::File;
 use std::io::Write;
-use std::sync::Arc;
 use time::OffsetDateTime;
 use tokio::runtime::Handle;
 use tokio::sync::mpsc;
 use uuid::Uuid;
-
-/// Why audio is not at hand.
-#[derive(Debug, thiserror::Error)]
-pub enum LoadError {
-    #[error("{0}")]
-    Store(#[from] StoreError),
-    #[error("the audio {name} is damaged in the store: {reason}")]
-    Audio { name: String, reason: AudioError },
-}
-
-impl From<LoadError> for Problem {
-    fn from(error: LoadError) -> Self {
-        match error {
-            LoadError::Store(error) => error.into(),
-            damaged => Self::internal(damaged),
-        }
-    }
-}
-
-/// The audio of an account's asset, for threads that may wait.
-pub fn load_audio(store: &Store, account: Uuid, asset: &AssetRef, runtime: &Handle) -> Result<Arc<Audio>, LoadError> {
-    let bytes = runtime.block_on(store.asset_bytes(account, &asset.id))?;
-    let damaged = |reason| LoadError::Audio { name: asset.name.to_string(), reason };
-    Audio::new(asset.channels, pcm_samples(&bytes)).map(Arc::new).map_err(damaged)
-}
 
 /// Writes the samples of an account's asset piece by piece, for threads that may wait.
 pub fn stream_audio(
@@ -229,4 +202,14 @@ pub async fn import(app: web::Data<App>, account: SignedIn, body: web::Payload) 
         }
     }
     Ok(web::Json(Created { id, remarks }))
+}
+
+/// Everything that a session plays, as a MIDI file with a track for each voice.
+#[utoipa::path(get, path = "/api/sessions/{id}/midi", responses((status = 200, content_type = "audio/midi"), (status = 404, body = Problem)))]
+#[get("/api/sessions/{id}/midi")]
+pub async fn midi(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
+    let session = document(&app, account.id(), *id).await?;
+    let name = format!("{}.mid", safe(&session.header.title));
+    let bytes = app.edits.run(move || lane_files::midi::write_song(&session)).await?;
+    Ok(HttpResponse::Ok().content_type("audio/midi").insert_header(attachment(&name)).body(bytes))
 }

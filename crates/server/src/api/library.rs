@@ -1,18 +1,17 @@
 //! The samples of an account.
 
-use super::bring_in::{described, keep_house_sound};
-use super::types::{BroughtSound, LibraryLine};
 use crate::auth::SignedIn;
 use crate::changes::document;
+use crate::lines;
 use crate::problem::Problem;
+use crate::sounds::keep_house;
 use crate::state::App;
 use actix_web::{HttpResponse, delete, get, post, web};
-use lane_core::session::{AssetRef, Audio, Family};
-use lane_core::units::{AssetId, Name, SAMPLE_RATES};
+use lane_document::session::{AssetRef, Audio, Family};
 use lane_files::asset::{pcm_bytes, pcm_samples};
-use lane_files::names::voice_name;
 use lane_files::{asset_id, resampled};
-use lane_house::Sound;
+use lane_units::AssetId;
+use lane_wire::{BroughtSound, LibraryLine};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -32,7 +31,7 @@ pub async fn search(
     query: web::Query<Search>,
 ) -> Result<web::Json<Vec<LibraryLine>>, Problem> {
     let found = app.store.library(account.id(), &query.search, query.family).await?;
-    Ok(web::Json(found.into_iter().map(Into::into).collect()))
+    Ok(web::Json(found.into_iter().map(lines::library).collect()))
 }
 
 /// Puts our own sounds into the library.
@@ -41,18 +40,6 @@ pub async fn search(
 pub async fn house(app: web::Data<App>, account: SignedIn) -> Result<HttpResponse, Problem> {
     keep_house(&app, account.id()).await?;
     Ok(HttpResponse::NoContent().finish())
-}
-
-/// Our own sounds, at the middle of the usual rates.
-pub async fn keep_house(app: &App, account: Uuid) -> Result<(), Problem> {
-    let rate = SAMPLE_RATES[1];
-    for sound in Sound::ALL {
-        let (asset, audio) = keep_house_sound(app, account, sound, rate).await?;
-        let name = Name::cleaned(&voice_name(sound.file_name()), "Sample");
-        let sound = app.sounds.run(move || described(name, asset, &audio, audio.peak())).await?;
-        app.store.keep_in_library(account, &sound).await?;
-    }
-    Ok(())
 }
 
 /// Takes a sample out of the library; sessions that use it keep it.

@@ -1,18 +1,23 @@
 //! Presets: processors and chains of the account and of the house, to be used in any session.
 
-use super::types::{Created, NewPreset, PresetChange, PresetLine};
+use crate::answers::raw;
 use crate::auth::SignedIn;
 use crate::problem::Problem;
 use crate::state::App;
 use actix_web::{HttpResponse, delete, get, post, put, web};
-use lane_core::edit::{Edit, apply};
-use lane_core::session::{Processor, Session};
+use lane_document::edit::{Edit, apply};
+use lane_document::json::FromJson;
+use lane_document::session::{Processor, Session};
 use lane_house::house_presets;
 use lane_store::Preset;
+use lane_wire::{Created, NewPreset, PresetChange, PresetLine};
+use serde_json::value::RawValue;
 use uuid::Uuid;
 
 /// Processors that any chain takes: of their keys, what they hear belongs to one session and is asked for anew.
-fn checked(processors: &[Processor]) -> Result<Vec<Processor>, Problem> {
+fn checked(json: &RawValue) -> Result<Vec<Processor>, Problem> {
+    let processors = Vec::<Processor>::from_json(json.get().as_bytes());
+    let processors = processors.map_err(|e| Problem::unprocessable(format!("The request cannot be read: {e}.")))?;
     let processors: Vec<Processor> = processors
         .iter()
         .map(|p| Processor { key: p.key.map(|key| key.with_sources(|_| None)), ..p.clone() })
@@ -28,15 +33,15 @@ fn checked(processors: &[Processor]) -> Result<Vec<Processor>, Problem> {
 #[utoipa::path(get, path = "/api/presets", responses((status = 200, body = Vec<PresetLine>)))]
 #[get("/api/presets")]
 pub async fn list(app: web::Data<App>, account: SignedIn) -> Result<web::Json<Vec<PresetLine>>, Problem> {
-    let house = house_presets().into_iter().enumerate().map(|(at, p)| PresetLine {
-        id: Uuid::from_u128(at as u128 + 1),
-        name: p.name.into(),
-        house: true,
-        processors: p.processors,
-    });
-    let line = |Preset { id, name, processors }| PresetLine { id, name, house: false, processors };
-    let own = app.store.presets(account.id()).await?.into_iter().map(line);
-    Ok(web::Json(house.chain(own).collect()))
+    let line = |id, name, house, processors: Vec<Processor>| -> Result<PresetLine, Problem> {
+        let processors = raw(&processors).map_err(Problem::internal)?;
+        Ok(PresetLine { id, name, house, processors })
+    };
+    let house = house_presets().into_iter().enumerate();
+    let house = house.map(|(at, p)| line(Uuid::from_u128(at as u128 + 1), p.name.into(), true, p.processors));
+    let own = app.store.presets(account.id()).await?.into_iter();
+    let own = own.map(|Preset { id, name, processors }| line(id, name, false, processors));
+    Ok(web::Json(house.chain(own).collect::<Result<_, _>>()?))
 }
 
 /// Keeps a processor or a chain.

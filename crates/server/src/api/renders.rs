@@ -1,19 +1,21 @@
 //! Tracking out.
 
 use super::bring_in::room_for;
-use super::types::{Created, RenderLine};
-use super::{PieceWriter, Pieces, attachment, received};
+use crate::answers::{PieceWriter, Pieces, attachment, received};
 use crate::auth::SignedIn;
 use crate::changes::document;
+use crate::lines;
 use crate::problem::Problem;
 use crate::state::App;
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, delete, get, post, web};
-use lane_core::stems::StemJob;
-use lane_core::stems::labels::safe;
+use lane_document::json::ToJson;
 use lane_files::FileError;
 use lane_files::folder::{FolderWriter, ZipFolder};
+use lane_stems::StemJob;
+use lane_stems::labels::safe;
 use lane_store::{NewRender, RenderFile, Store, StoreError};
+use lane_wire::{Created, RenderLine};
 use std::io::Write;
 use tokio::runtime::Handle;
 use tokio::sync::mpsc;
@@ -24,13 +26,14 @@ use uuid::Uuid;
 #[post("/api/sessions/{id}/renders")]
 pub async fn start(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<web::Json<Created>, Problem> {
     let kept = app.store.session(account.id(), *id).await?;
-    let (revision, document, job) = app
+    let (revision, document, audio, job) = app
         .edits
         .run(move || {
             let session = kept.read()?.session;
             // The plan is checked before a number is taken, so that a refusal leaves no gap.
             let job = StemJob::new(&session, 1).map(|job| (job.frames(), job.stems.len(), job.depth.bytes()));
-            Ok::<_, StoreError>((kept.revision, serde_json::to_string(&session)?, job))
+            let audio: Vec<String> = session.assets.iter().map(|asset| asset.id.0.clone()).collect();
+            Ok::<_, StoreError>((kept.revision, session.to_json_text()?, audio, job))
         })
         .await??;
     let (frames, stems, sample_bytes) = job.map_err(|e| Problem::unprocessable(format!("Not started: {e}.")))?;
@@ -39,6 +42,7 @@ pub async fn start(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) 
         session: *id,
         revision,
         document: &document,
+        audio: &audio,
         frames_total: frames,
         most_waiting: app.waiting_renders,
     };
@@ -54,7 +58,7 @@ pub async fn list(
     id: web::Path<Uuid>,
 ) -> Result<web::Json<Vec<RenderLine>>, Problem> {
     let renders = app.store.renders(account.id(), *id).await?;
-    Ok(web::Json(renders.into_iter().map(Into::into).collect()))
+    Ok(web::Json(renders.into_iter().map(lines::render).collect()))
 }
 
 /// One render.
@@ -65,7 +69,7 @@ pub async fn one(
     account: SignedIn,
     id: web::Path<Uuid>,
 ) -> Result<web::Json<RenderLine>, Problem> {
-    Ok(web::Json(app.store.render(account.id(), *id).await?.into()))
+    Ok(web::Json(lines::render(app.store.render(account.id(), *id).await?)))
 }
 
 /// Stops a render that is not finished.

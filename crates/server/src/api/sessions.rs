@@ -1,14 +1,16 @@
 //! Sessions, their edits, undo and redo.
 
-use super::types::{Created, EditDone, EditRequest, KnownRequest, NewSession, OpenSession, SessionLine, StepRequest};
-use super::{body_of, json_of};
+use super::body_of;
+use crate::answers::json_of;
 use crate::auth::SignedIn;
 use crate::changes;
+use crate::lines;
 use crate::problem::Problem;
 use crate::state::App;
 use actix_web::{HttpResponse, delete, get, post, web};
-use lane_core::session::Session;
+use lane_document::session::Session;
 use lane_store::Way;
+use lane_wire::{Created, EditDone, EditRequest, KnownRequest, NewSession, OpenSession, SessionLine, StepRequest};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -24,7 +26,7 @@ const KNOWN: usize = 2000;
 #[get("/api/sessions")]
 pub async fn list(app: web::Data<App>, account: SignedIn) -> Result<web::Json<Vec<SessionLine>>, Problem> {
     let sessions = app.store.sessions(account.id()).await?;
-    Ok(web::Json(sessions.into_iter().map(Into::into).collect()))
+    Ok(web::Json(sessions.into_iter().map(lines::session).collect()))
 }
 
 /// Makes an empty session.
@@ -119,8 +121,8 @@ pub async fn changes_after(
     asked: web::Query<After>,
 ) -> Result<HttpResponse, Problem> {
     let done = app.store.changes_after(account.id(), *id, asked.after, FOLLOWED).await?;
-    let lines: Vec<EditDone> = done.into_iter().map(EditDone::new).collect::<Result<_, _>>()?;
-    json_of(&app, lines).await
+    let changes: Vec<EditDone> = done.into_iter().map(|done| lines::done(done, false)).collect::<Result<_, _>>()?;
+    json_of(&app, changes).await
 }
 
 /// Which of some changes went through, and what they gave.
@@ -138,6 +140,6 @@ pub async fn known(
         return Err(Problem::unprocessable(format!("{} changes asked for; {KNOWN} at a time are allowed.", ids.len())));
     }
     let done = app.store.changes_known(account.id(), *id, &ids).await?;
-    let lines: Vec<EditDone> = done.into_iter().map(EditDone::again).collect::<Result<_, _>>()?;
-    json_of(&app, lines).await
+    let changes: Vec<EditDone> = done.into_iter().map(|done| lines::done(done, true)).collect::<Result<_, _>>()?;
+    json_of(&app, changes).await
 }

@@ -1,13 +1,15 @@
 //! Snapshots of a session: taken, listed, opened, changed, removed.
 
-use super::json_of;
-use super::types::{Created, NewSnapshot, SnapshotChange, SnapshotLine};
 use crate::auth::SignedIn;
 use crate::changes::document;
+use crate::lines;
 use crate::problem::Problem;
 use crate::state::App;
 use actix_web::{HttpResponse, delete, get, post, put, web};
+use lane_document::json::ToJson;
 use lane_store::PackedSession;
+use lane_store::StoreError;
+use lane_wire::{Created, NewSnapshot, SnapshotChange, SnapshotLine};
 use uuid::Uuid;
 
 /// Snapshots of a session, the newest first.
@@ -18,8 +20,8 @@ pub async fn list(
     account: SignedIn,
     id: web::Path<Uuid>,
 ) -> Result<web::Json<Vec<SnapshotLine>>, Problem> {
-    let lines = app.store.snapshots(account.id(), *id).await?;
-    Ok(web::Json(lines.into_iter().map(Into::into).collect()))
+    let all = app.store.snapshots(account.id(), *id).await?;
+    Ok(web::Json(all.into_iter().map(lines::snapshot).collect()))
 }
 
 /// Takes a snapshot of a session as it stands.
@@ -34,14 +36,19 @@ pub async fn take(
     let NewSnapshot { name, by_hand, figures } = body.into_inner();
     let session = document(&app, account.id(), *id).await?;
     let packed = app.edits.run(move || PackedSession::of(&session)).await??;
-    let new =
-        lane_store::NewSnapshot { name: &name, by_hand, taken_at: None, figures: figures.into(), document: &packed };
+    let new = lane_store::NewSnapshot {
+        name: &name,
+        by_hand,
+        taken_at: None,
+        figures: lines::stored_figures(figures),
+        document: &packed,
+    };
     let made = app.store.add_snapshot(account.id(), *id, &new).await?;
     Ok(web::Json(Created::new(made)))
 }
 
 /// The document of a snapshot.
-#[utoipa::path(get, path = "/api/sessions/{id}/snapshots/{snapshot}", responses((status = 200, body = Object), (status = 404, body = Problem)))]
+#[utoipa::path(get, path = "/api/sessions/{id}/snapshots/{snapshot}", responses((status = 200, body = lane_wire::described::Session), (status = 404, body = Problem)))]
 #[get("/api/sessions/{id}/snapshots/{snapshot}")]
 pub async fn open(
     app: web::Data<App>,
@@ -50,8 +57,8 @@ pub async fn open(
 ) -> Result<HttpResponse, Problem> {
     let (session, snapshot) = path.into_inner();
     let stored = app.store.snapshot(account.id(), session, snapshot).await?;
-    let document = app.edits.run(move || stored.read()).await??;
-    json_of(&app, document).await
+    let json = app.edits.run(move || Ok::<_, StoreError>(stored.read()?.to_json()?)).await??;
+    Ok(HttpResponse::Ok().content_type("application/json").body(json))
 }
 
 /// Gives a snapshot another name, or what was measured of it later.
@@ -65,7 +72,7 @@ pub async fn change(
 ) -> Result<HttpResponse, Problem> {
     let (session, snapshot) = path.into_inner();
     let SnapshotChange { name, figures } = body.into_inner();
-    let figures = figures.map(Into::into);
+    let figures = figures.map(lines::stored_figures);
     app.store.change_snapshot(account.id(), session, snapshot, name.as_ref(), figures).await?;
     Ok(HttpResponse::NoContent().finish())
 }

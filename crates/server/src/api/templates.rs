@@ -3,19 +3,21 @@
 use super::bring_in::spool;
 use super::folders::{keep_folder_audio, read_zip, stream_audio};
 use super::library::at_rate;
-use super::types::{Created, NewSession, NewTemplate, OpenTemplate, TemplateChange, TemplateLine};
-use super::{PieceWriter, attachment, received};
+use crate::answers::raw;
+use crate::answers::{PieceWriter, attachment, received};
 use crate::auth::SignedIn;
 use crate::changes::document as document_of;
+use crate::lines;
 use crate::problem::Problem;
 use crate::state::App;
 use actix_web::{HttpResponse, delete, get, post, put, web};
-use lane_core::session::{Session, TemplateKeeps, VoiceSource};
-use lane_core::stems::labels::safe;
-use lane_core::units::AssetId;
+use lane_document::session::{Session, TemplateKeeps, VoiceSource};
 use lane_files::folder::{FolderSession, TemplateCard, ZipFolder, read_card, write_card, write_folder};
 use lane_house::house_templates;
+use lane_stems::labels::safe;
 use lane_store::{StoreError, Template};
+use lane_units::AssetId;
+use lane_wire::{Created, NewSession, NewTemplate, OpenTemplate, TemplateChange, TemplateLine};
 use serde::Deserialize;
 use std::collections::HashMap;
 use std::io::Write;
@@ -97,9 +99,9 @@ async fn converted(app: &App, account: Uuid, mut document: Session, rate: u32) -
 pub async fn list(app: web::Data<App>, account: SignedIn) -> Result<web::Json<Vec<TemplateLine>>, Problem> {
     let own = app.store.templates(account.id()).await?;
     let lines = app.edits.run(move || {
-        let ours = house().into_iter().map(|t| TemplateLine::new(&t, true));
+        let ours = house().into_iter().map(|t| lines::template(&t, true));
         // One that cannot be read does not take the others along.
-        let theirs = own.into_iter().filter_map(|t| t.read().ok()).map(|t| TemplateLine::new(&t, false));
+        let theirs = own.into_iter().filter_map(|t| t.read().ok()).map(|t| lines::template(&t, false));
         ours.chain(theirs).collect::<Vec<_>>()
     });
     Ok(web::Json(lines.await?))
@@ -124,6 +126,7 @@ pub async fn open(
         let rate = document_of(&app, account.id(), session).await?.header.sample_rate;
         document = converted(&app, account.id(), document, rate).await?;
     }
+    let document = app.edits.run(move || raw(&document)).await?.map_err(Problem::internal)?;
     Ok(web::Json(OpenTemplate { name, purpose, document }))
 }
 

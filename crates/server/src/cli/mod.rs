@@ -3,10 +3,10 @@
 use crate::config::{RenderArgs, StripsArg};
 use crate::package::{FileOutput, write_package};
 use anyhow::{Context, Result, bail};
-use lane_core::session::{AssetRef, Session, StripKind};
-use lane_core::stems::{RenderStopped, StemJob};
+use lane_document::session::{AssetRef, Session, StripKind};
 use lane_files::asset::write_pcm;
 use lane_files::folder::{DiskFolder, FolderSession, read_folder, write_folder};
+use lane_stems::{RenderStopped, StemJob};
 use std::fs::{self, File};
 use std::io::Write;
 use std::path::{Path, PathBuf};
@@ -14,7 +14,7 @@ use std::path::{Path, PathBuf};
 /// Writes the demo sessions as session folders named after their titles.
 pub fn export_demo(dir: &Path) -> Result<()> {
     for demo in lane_house::demo_sessions() {
-        let folder = dir.join(lane_core::stems::labels::safe(&demo.session.header.title));
+        let folder = dir.join(lane_stems::labels::safe(&demo.session.header.title));
         let audio = |asset: &AssetRef, to: &mut dyn Write| Ok(write_pcm(&demo.bank[&asset.id], to)?);
         write_folder(&demo.session, audio, &mut DiskFolder::new(&folder))?;
         println!("{}", folder.display());

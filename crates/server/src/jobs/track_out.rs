@@ -1,14 +1,14 @@
 //! One render: audio in, one pass, files into the store, visible when all of them are whole.
 
 use super::HEARTBEAT;
-use crate::api::folders::{LoadError, load_audio};
-use crate::api::types::RenderReport;
 use crate::package::{FileOutput, PackageFile, write_package};
+use crate::sounds::{LoadError, load_audio};
 use crate::stopping::{Pauses, Stopping};
 use crate::work::panic_text;
-use lane_core::session::{AssetBank, Session};
-use lane_core::stems::{RenderStopped, StemJob};
+use lane_document::session::{AssetBank, Session};
+use lane_stems::{RenderStopped, StemJob};
 use lane_store::{Claim, RenderFile, Store, StoreError};
+use lane_wire::RenderReport;
 use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};

@@ -50,7 +50,7 @@ async fn a_nul_anywhere_is_the_callers_fault(#[case] method: Method, #[case] pat
 )]
 #[case::nothing_there(Method::GET, "/api/nothing", StatusCode::NOT_FOUND)]
 #[case::no_id(Method::GET, "/api/sessions/not-an-id", StatusCode::NOT_FOUND)]
-#[case::no_query(Method::GET, "/api/sessions/00000000-0000-4000-8000-000000000000/tuning", StatusCode::BAD_REQUEST)]
+#[case::no_query(Method::GET, "/api/sessions/00000000-0000-4000-8000-000000000000/changes", StatusCode::BAD_REQUEST)]
 #[case::no_body(Method::POST, "/api/sessions", StatusCode::BAD_REQUEST)]
 #[case::wrong_family(Method::GET, "/api/library?family=brass", StatusCode::BAD_REQUEST)]
 #[actix_web::test]

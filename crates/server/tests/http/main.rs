@@ -4,7 +4,7 @@ mod bounds;
 mod changes;
 mod common;
 mod faults;
-mod listening;
+mod library;
 mod presets;
 mod snapshots;
 mod templates;

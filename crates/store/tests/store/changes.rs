@@ -1,11 +1,11 @@
 //! Edits, undo and redo: each exactly once, whoever asks when.
 
 use crate::common::{account, document, edit, labels, session, store, voice, walk};
-use lane_core::edit::{Edit, StripChange};
-use lane_core::session::Patch;
-use lane_core::units::StripId;
+use lane_document::edit::{Edit, StripChange};
+use lane_document::session::Patch;
 use lane_store::documents::{prepare_edit, prepare_walk};
 use lane_store::{StoreError, Way};
+use lane_units::StripId;
 use sqlx::PgPool;
 use uuid::Uuid;
 

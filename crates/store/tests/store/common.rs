@@ -1,12 +1,12 @@
 //! What the store's tests share: an empty database each, accounts, sessions, changes.
 
-use lane_core::dsp::equaliser::Band;
-use lane_core::dsp::{Equaliser, Settings};
-use lane_core::edit::{Edit, NewVoice, StripChange};
-use lane_core::session::{Family, Hit, Session, VoiceSource};
-use lane_core::units::{Name, StripId};
+use lane_document::edit::{Edit, NewVoice, StripChange};
+use lane_document::session::{Family, Hit, Session, VoiceSource};
+use lane_dsp::equaliser::Band;
+use lane_dsp::{Equaliser, Settings};
 use lane_store::documents::{prepare_edit, prepare_walk};
 use lane_store::{Account, Claim, Done, NewRender, Step, Store, StoreError, Way};
+use lane_units::{Name, StripId};
 use sqlx::PgPool;
 use std::time::Duration;
 use uuid::Uuid;
@@ -60,8 +60,11 @@ pub async fn walk(store: &Store, owner: Uuid, id: Uuid, way: Way) -> Result<Done
 /// A render in the queue.
 pub async fn queued(store: &Store, owner: &Account, session: Uuid) -> Uuid {
     let kept = store.session(owner.id, session).await.unwrap();
-    let document = serde_json::to_string(&kept.read().unwrap().session).unwrap();
-    let new = NewRender { session, revision: kept.revision, document: &document, frames_total: 100, most_waiting: 50 };
+    let read = kept.read().unwrap().session;
+    let audio: Vec<String> = read.assets.iter().map(|asset| asset.id.0.clone()).collect();
+    let document = serde_json::to_string(&read).unwrap();
+    let (document, audio) = (document.as_str(), audio.as_slice());
+    let new = NewRender { session, revision: kept.revision, document, audio, frames_total: 100, most_waiting: 50 };
     store.start_render(owner.id, &new).await.unwrap()
 }
 

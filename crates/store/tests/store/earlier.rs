@@ -1,8 +1,8 @@
 //! What an earlier program kept: a dump of its database, with what it let through.
 
 use crate::common::{Dice, any_edit, edit, voice, walk};
-use lane_core::edit::{Applied, apply};
-use lane_core::session::{SCHEMA, Session};
+use lane_document::edit::{Applied, apply};
+use lane_document::session::{SCHEMA, Session};
 use lane_store::documents::read_session;
 use lane_store::{Read, Store, Way};
 use sqlx::{Executor, PgPool};
@@ -30,7 +30,7 @@ async fn earlier(pool: PgPool) -> (Store, Uuid) {
 
 fn whole(session: &Session) {
     session.validate().unwrap();
-    lane_core::routing::order(session).unwrap();
+    lane_document::routing::order(session).unwrap();
     assert_eq!(session.schema, SCHEMA);
 }
 
@@ -86,8 +86,8 @@ async fn what_was_let_through_is_put_right_and_told(pool: PgPool) {
     assert!(names.contains(&"Low end") && names.contains(&"L\u{f6}w tap") && names.contains(&"Tab bed"), "{names:?}");
     assert!(remarks.iter().any(|r| r.contains("U+202E")), "{remarks:?}");
     // More patterns than are allowed today stay, and none is added to them.
-    assert!(session.patterns.len() > lane_core::session::limits::PATTERNS);
-    let more = lane_core::edit::Edit::AddPattern { name: "More".into(), bars: 1, copy_of: None };
+    assert!(session.patterns.len() > lane_document::session::limits::PATTERNS);
+    let more = lane_document::edit::Edit::AddPattern { name: "More".into(), bars: 1, copy_of: None };
     assert!(edit(&store, owner, harbour.id, &more).await.unwrap_err().to_string().contains("at most"));
 
     let low = lines.iter().find(|l| l.title == "Low ids").unwrap();

@@ -9,10 +9,10 @@ mod renders;
 mod snapshots;
 
 use common::{account, session, store};
-use lane_core::dsp::{Gate, Settings, StereoImage};
-use lane_core::session::{AssetRef, Family, Processor, Session};
-use lane_core::units::{AssetId, Name, ProcessorId, Purpose};
+use lane_document::session::{AssetRef, Family, Processor, Session};
+use lane_dsp::{Gate, Settings, StereoImage};
 use lane_store::{LibrarySound, Preset, StoreError};
+use lane_units::{AssetId, Name, ProcessorId, Purpose};
 use sqlx::PgPool;
 use std::collections::HashMap;
 use std::io::Cursor;

@@ -1,11 +1,11 @@
 //! Documents as rows: what a change writes, and that everybody reads the same.
 
 use crate::common::{Dice, account, any_edit, document, edit, fader, session, store, voice, walk};
-use lane_core::edit::{Edit, StripChange};
-use lane_core::session::{Hit, Session};
-use lane_core::units::StripId;
+use lane_document::edit::{Edit, StripChange};
+use lane_document::session::{Hit, Session};
 use lane_store::documents::prepare_edit;
 use lane_store::{Account, Store, Way};
+use lane_units::StripId;
 use sqlx::PgPool;
 use uuid::Uuid;
 

@@ -121,7 +121,8 @@ async fn so_many_renders_of_an_account_wait_and_no_version_is_lost(pool: PgPool)
     let owner = account(&store, "a").await;
     let id = session(&store, &owner).await;
     let document = serde_json::to_string(&document(&store, &owner, id).await).unwrap();
-    let new = |revision| NewRender { session: id, revision, document: &document, frames_total: 1, most_waiting: 2 };
+    let document = document.as_str();
+    let new = |revision| NewRender { session: id, revision, document, audio: &[], frames_total: 1, most_waiting: 2 };
     store.start_render(owner.id, &new(1)).await.unwrap();
     assert!(matches!(store.start_render(owner.id, &new(9)).await, Err(StoreError::Stale)));
     store.start_render(owner.id, &new(1)).await.unwrap();

@@ -1,10 +1,10 @@
 //! Snapshots: kept, thinned with age, of their owner only, and the audio that they need stays.
 
 use crate::common::{account, document, edit, fader, session, store, voice};
-use lane_core::edit::{Edit, NewVoice, apply};
-use lane_core::session::{AssetRef, Family, Hit, Hold, Layer, Session, VoiceSource};
-use lane_core::units::{AssetId, Name};
+use lane_document::edit::{Edit, NewVoice, apply};
+use lane_document::session::{AssetRef, Family, Hit, Hold, Layer, Session, VoiceSource};
 use lane_store::{NewSnapshot, PackedSession, SnapshotFigures, SnapshotInfo, Store, StoreError};
+use lane_units::{AssetId, Name};
 use sqlx::PgPool;
 use std::io::Cursor;
 use std::time::Duration;
@@ -75,7 +75,7 @@ fn hundred_lanes() -> Session {
         let hits =
             (0..16).map(|at| Hit::new(240 * at + n as u32 % 7, 120, 60 + (n as u8 + at as u8) % 60, 0)).collect();
         let name = Name::new(&format!("Lane {n}")).unwrap();
-        let hits = vec![lane_core::edit::NewHits { pattern, hits }];
+        let hits = vec![lane_document::edit::NewHits { pattern, hits }];
         NewVoice {
             trim_db: -(n as f64) / 7.0,
             name,
@@ -88,7 +88,7 @@ fn hundred_lanes() -> Session {
     apply(&mut s, &Edit::AddVoices { voices: (0..100).map(lane).collect(), assets: vec![] }).unwrap();
     let strips: Vec<_> = s.voices.iter().map(|v| v.channel).collect();
     for kind in [0, 2, 4] {
-        let settings = lane_core::dsp::Settings::all()[kind].clone();
+        let settings = lane_dsp::Settings::all()[kind].clone();
         apply(&mut s, &Edit::AddProcessor { strips: strips.clone(), settings, key: None, at: None }).unwrap();
     }
     s

@@ -10,7 +10,6 @@ import type {
   Family,
   HoldingsLine,
   LibraryLine,
-  LoopCuts,
   Me,
   NewSession,
   NewSnapshot,
@@ -29,7 +28,6 @@ import type {
   TakeSound,
   TemplateChange,
   TemplateLine,
-  Tuning,
 } from './types';
 import { ApiError, failureOf } from './problem';
 
@@ -130,13 +128,6 @@ export const api = {
     ),
   houseSounds: () => json<void>('POST', '/api/library/house'),
   useSound: (id: string, asset: string) => json<BroughtSound>('POST', `/api/sessions/${id}/sounds/${asset}`),
-  tuning: (id: string, kick: number, bass: number | undefined) =>
-    json<Tuning>(
-      'GET',
-      `/api/sessions/${id}/tuning?kick=${kick}${bass === undefined ? '' : `&bass=${bass}`}`,
-    ),
-  loopCuts: (id: string, voice: number, sensitivity: number) =>
-    json<LoopCuts>('GET', `/api/sessions/${id}/loop?voice=${voice}&sensitivity=${sensitivity}`),
   midiUrl: (id: string) => `/api/sessions/${id}/midi`,
 
   startRender: (id: string) => json<Created>('POST', `/api/sessions/${id}/renders`),

@@ -1,31 +1,42 @@
-/** Measuring runs beside the page: the same core offline, in pieces, so that a run can say how far it is. */
-import { assetsOf } from './voiced';
-import type { GaugeAnswer, GaugeRun, HeardRecording } from './messages';
+/** Answers questions about a session as it is played, beside the page: the same core offline, in pieces, so that a run can
+ *  say how far it is and be called off. */
+import type { Answer, AssetRef } from '$lib/api/types';
+import type { FromGauge, GaugeRun, ToGauge } from './messages';
 import { instantiate, readOutput, writeInput, type LaneExports } from './wasm';
 
 const encoder = new TextEncoder();
 const decoder = new TextDecoder();
-/** Frames between two messages about how far a run is. */
-const PIECE = 48_000;
-/** How faint a hit of a recording is found: 0 the strongest alone, 1 the faintest too. */
-const SENSITIVITY = 0.5;
+/** Frames heard between two looks at what the page says: some ms, so that sound beside it is never late by it. */
+const PIECE = 8192;
+/** Time between two messages about how far a run is. */
+const TOLD_MS = 40;
 /** Assets fetched at a time. */
 const FETCHES = 6;
 
 let lane: LaneExports | undefined;
-const known = new Set<string>();
-/** What parallel paths were heard last, as long as nothing else was since. */
+/** What was heard last, as long as nothing else was since. */
 let heard: string | undefined;
+/** The newest question that was not called off. */
+let newest = 0;
 
-const tell = (message: GaugeAnswer) => postMessage(message);
+type Said<T = FromGauge> = T extends unknown ? Omit<T, 'turn'> : never;
+const tell = (turn: number, message: Said) => postMessage({ turn, ...message });
 
-function ask(length: number): unknown {
-  if (!lane) throw new Error('nothing is loaded');
+function ask<T>(lane: LaneExports, length: number): T {
   const answer: unknown = JSON.parse(decoder.decode(readOutput(lane, length)));
   if (answer !== null && typeof answer === 'object' && 'error' in answer)
     throw new Error(String(answer.error));
-  return answer;
+  return answer as T;
 }
+const send = (lane: LaneExports, value: unknown) => writeInput(lane, encoder.encode(JSON.stringify(value)));
+
+/** Lets the page be heard. */
+const { port1, port2 } = new MessageChannel();
+const breath = () =>
+  new Promise<void>((resolve) => {
+    port1.onmessage = () => resolve();
+    port2.postMessage(0);
+  });
 
 /** The samples of audio; nothing where it is missing. What cannot be had now would be measured as silence. */
 async function fetchAudio(id: string, name: string): Promise<ArrayBuffer | undefined> {
@@ -37,112 +48,65 @@ async function fetchAudio(id: string, name: string): Promise<ArrayBuffer | undef
   return response.arrayBuffer();
 }
 
-async function fetchAssets(run: GaugeRun): Promise<void> {
-  // What is only held against the mix is not played by it.
-  const voiced = new Set(run.session.voices.flatMap(assetsOf));
-  const fresh = run.session.assets.filter((asset) => voiced.has(asset.id) && !known.has(asset.id));
+/** Hands audio over under an address of 64 characters. */
+function keep(lane: LaneExports, asset: string, channels: number, pcm: ArrayBuffer): void {
+  writeInput(lane, encoder.encode(addressOf(asset)), new Uint8Array(pcm));
+  ask(lane, lane.gauge_asset(channels));
+}
+const addressOf = (asset: string): string => asset.padEnd(64, ' ').slice(0, 64);
+
+async function fetchAll(lane: LaneExports, missing: AssetRef[]): Promise<void> {
   const fetchOne = async () => {
-    for (let asset = fresh.shift(); asset; asset = fresh.shift()) {
-      const bytes = await fetchAudio(asset.id, asset.name);
+    for (let asset = missing.shift(); asset; asset = missing.shift()) {
+      const pcm = await fetchAudio(asset.id, asset.name);
       // Missing audio is silent here as it is when playing; the board says so.
-      if (!bytes || !lane) continue;
-      writeInput(lane, encoder.encode(asset.id), new Uint8Array(bytes));
-      ask(lane.gauge_asset(asset.channels));
-      known.add(asset.id);
+      if (pcm) keep(lane, asset.id, asset.channels, pcm);
     }
   };
   await Promise.all(Array.from({ length: FETCHES }, fetchOne));
 }
 
-/** Brings the audio of a recording in, hears it as a side, and lets go of it. */
-async function hearRecording(run: GaugeRun, recording: HeardRecording, send: Send): Promise<void> {
-  if (!lane) return;
-  const { asset, channels, pcm, ...way } = recording;
-  const there = known.has(asset);
-  if (!there) {
-    const bytes = pcm ?? (await fetchAudio(asset, 'The reference'));
-    if (!bytes) throw new Error('The audio of the reference is gone. Bring it in again.');
-    writeInput(lane, addressOf(asset), new Uint8Array(bytes));
-    ask(lane.gauge_asset(channels));
+async function work(run: GaugeRun): Promise<void> {
+  const { turn, question, key, recording, from, to } = run;
+  if (turn !== newest) return tell(turn, { kind: 'ended' });
+  tell(turn, { kind: 'progress', part: 0 });
+  lane ??= instantiate(run.module);
+  const again = key !== undefined && key === heard;
+  heard = undefined;
+  if (!again) {
+    send(lane, { session: run.session, edits: run.edits });
+    ask(lane, lane.gauge_open());
   }
-  send(run.session);
-  ask(lane.gauge_open());
-  send({ asset: decoder.decode(addressOf(asset)), ...way });
-  ask(lane.gauge_side_recording(run.from, run.to));
-  steps(lane);
-  tell({ kind: 'heard', heard: ask(lane.gauge_heard()) as never });
-  if (there) return;
-  send(decoder.decode(addressOf(asset)));
-  ask(lane.gauge_let_go());
-}
-
-/** The 64 characters that audio is kept under. */
-const addressOf = (asset: string): Uint8Array => encoder.encode(asset.padEnd(64, ' ').slice(0, 64));
-
-function steps(lane: LaneExports): void {
+  if (recording) keep(lane, recording.asset, recording.channels, recording.pcm);
+  send(
+    lane,
+    question.about === 'side_recording' ? { ...question, asset: addressOf(question.asset) } : question,
+  );
+  await fetchAll(lane, ask<AssetRef[]>(lane, lane.gauge_ask(from, to)));
+  ask(lane, lane.gauge_begin(again ? 1 : 0));
+  let told = performance.now();
   for (let part = 0; part < 1;) {
     part = lane.gauge_step(PIECE);
-    tell({ kind: 'progress', part });
-  }
-}
-
-async function work(run: GaugeRun): Promise<void> {
-  lane ??= instantiate(run.module);
-  const send = (value: unknown) => lane && writeInput(lane, encoder.encode(JSON.stringify(value)));
-  const { ducks, paths, side } = run;
-  if (side && 'recording' in side) {
-    heard = undefined;
-    return hearRecording(run, side.recording, send);
-  }
-  if (!paths || paths.key !== heard) {
-    heard = undefined;
-    await fetchAssets(run);
-    open(lane, run, send);
-    if (run.recorded !== undefined) {
-      const hits = ask(lane.gauge_recorded(run.recorded, SENSITIVITY)) as never;
-      return tell({ kind: 'recorded', hits });
+    if (part === 1 || performance.now() - told > TOLD_MS) {
+      told = performance.now();
+      tell(turn, { kind: 'progress', part });
     }
-    start(lane, run, send);
-    steps(lane);
+    await breath();
+    if (turn !== newest) return tell(turn, { kind: 'ended' });
   }
-  if (side) return tell({ kind: 'heard', heard: ask(lane.gauge_heard()) as never });
-  if (paths) {
-    heard = paths.key;
-    const { goal, budget_db, fader_db } = paths;
-    send({ goal, budget_db, fader_db });
-    return tell({ kind: 'pathed', pathed: ask(lane.gauge_pathed()) as never });
-  }
-  if (!ducks) return tell({ kind: 'found', found: ask(lane.gauge_read()) as never });
-  send({
-    goal: ducks.goal ? [ducks.focus, ducks.goal] : null,
-    room: ducks.room ? ducks.focus : null,
-  });
-  tell({ kind: 'ducked', ducked: ask(lane.gauge_ducked()) as never });
+  tell(turn, { kind: 'answer', answer: ask<Answer>(lane, lane.gauge_answer()) });
+  heard = key;
 }
 
-type Send = (value: unknown) => void;
+let running: Promise<void> = Promise.resolve();
 
-/** Opens the document that is measured. */
-function open(lane: LaneExports, run: GaugeRun, send: Send): void {
-  send(run.session);
-  ask(lane.gauge_open());
-  send(run.edits);
-  ask(lane.gauge_apply());
-}
-
-/** Begins the run that is asked for. */
-function start(lane: LaneExports, { from, to, ducks, paths, side, without }: GaugeRun, send: Send): void {
-  if (side) return void ask(lane.gauge_side(from, to, 'without' in side && side.without ? 1 : 0));
-  // A question is about one alone.
-  if (ducks) ask(lane.gauge_ducks(from, to, ducks.focus, ducks.goal || ducks.room ? 1 : 0));
-  else if (paths) {
-    send(paths.asked);
-    ask(lane.gauge_paths(from, to));
-  } else ask(lane.gauge_start(from, to, without ? 1 : 0));
-}
-
-onmessage = (event: MessageEvent<GaugeRun>) => {
-  work(event.data).catch((error: unknown) =>
-    tell({ kind: 'failed', error: error instanceof Error ? error.message : String(error) }),
-  );
+onmessage = (event: MessageEvent<ToGauge>) => {
+  const message = event.data;
+  newest = message.kind === 'ask' ? message.turn : 0;
+  if (message.kind === 'cancel') return;
+  running = running
+    .then(() => work(message))
+    .catch((error: unknown) =>
+      tell(message.turn, { kind: 'failed', error: error instanceof Error ? error.message : String(error) }),
+    );
 };

@@ -1,28 +1,4 @@
-import type {
-  Blend,
-  Comb,
-  Ducker,
-  DuckerWaves,
-  Edit,
-  FoundBlend,
-  Goal,
-  Measured,
-  PairFigures,
-  PathReading,
-  PathsAsked,
-  PressGoal,
-  PressSolved,
-  Proposal,
-  RecordedHits,
-  Repair,
-  ReturnBench,
-  Room,
-  Session,
-  SideFigures,
-  Solved,
-  Suggestion,
-  SumLine,
-} from '$lib/api/types';
+import type { Answer, Edit, Question, Session } from '$lib/api/types';
 
 /** What page and worklet tell each other. Nothing in it has to be parsed in the audio thread. */
 
@@ -88,85 +64,30 @@ export type FromWorklet =
   /** The newest sound before and behind what is watched, each half of the values. */
   | { kind: 'watched'; values: Float32Array };
 
-/** One measuring run for the worker. */
+/** A question for the measuring worker. */
 export interface GaugeRun {
   module: WebAssembly.Module;
+  /** Tells its answer from others'; what was asked before the newest is called off. */
+  turn: number;
   session: Session;
   /** Applied to what is measured only. */
   edits: Edit[];
-  /** Whether all processors are passed by. */
-  without: boolean;
-  /** Where duckers are heard instead of levels: the one in focus, and what it shall do. */
-  ducks?: { focus: number; goal?: Goal; room?: boolean };
-  /** Where parallel paths are heard instead. */
-  paths?: PathsQuestion;
-  /** Where one side is heard instead of levels. */
-  side?: { without: boolean } | { recording: HeardRecording };
-  /** Where a recording's hits are asked for instead: its voice. */
-  recorded?: number;
+  question: Question;
   /** In frames from bar 1. */
   from: number;
   to: number;
-}
-
-/** A recording that is heard as a side. */
-export interface HeardRecording extends RecordingWay {
-  /** Its address; or, where its samples are given, its name. */
-  asset: string;
-  channels: number;
-  pcm?: ArrayBuffer;
-}
-
-/** What is asked of parallel paths. */
-export interface PathsQuestion {
-  asked: PathsAsked;
   /** Names what is heard: a question about what was heard last is answered without hearing it again. */
-  key: string;
-  goal: PressGoal | null;
-  budget_db: number | null;
-  fader_db: number | null;
+  key?: string;
+  /** A recording that the session does not hold. */
+  recording?: { asset: string; channels: number; pcm: ArrayBuffer };
 }
 
-/** What was heard of parallel paths; of a question, its answer alone. */
-export interface Pathed {
-  returns: PathReading[];
-  lanes: PathReading[];
-  /** What the first two lanes do to each other. */
-  comb: Comb | null;
-  bench: ReturnBench | null;
-  solved: PressSolved | null;
-  found: FoundBlend | null;
-  at: Blend | null;
-}
+export type ToGauge = ({ kind: 'ask' } & GaugeRun) | { kind: 'cancel' };
 
-/** What was heard of duckers. */
-export interface Ducked {
-  duckers: Ducker[];
-  /** Around each of them, in the same order. */
-  waves: DuckerWaves[];
-  /** Settings that were asked for; nothing where its kind has none. */
-  solved: Solved | null;
-  /** What the one in focus does to what it ducks and its key together; nothing beside a question. */
-  pair: PairFigures | null;
-  /** A way to make room, where that was asked for. */
-  room: Room | null;
-}
-
-/** What a run found, and what follows from it. */
-export interface Found {
-  measured: Measured;
-  proposal: Proposal;
-  sums: SumLine[];
-  suggestions: Suggestion[];
-  /** What brings the sum to its target, where it is not there. */
-  sum_repair: Repair | null;
-}
-
-export type GaugeAnswer =
+export type FromGauge = { turn: number } & (
   | { kind: 'progress'; part: number }
-  | { kind: 'found'; found: Found }
-  | { kind: 'heard'; heard: SideFigures }
-  | { kind: 'ducked'; ducked: Ducked }
-  | { kind: 'pathed'; pathed: Pathed }
-  | { kind: 'recorded'; hits: RecordedHits[] }
-  | { kind: 'failed'; error: string };
+  | { kind: 'answer'; answer: Answer }
+  | { kind: 'failed'; error: string }
+  /** It was called off. */
+  | { kind: 'ended' }
+);

@@ -8,7 +8,7 @@ import { Desk } from './desk';
 let compiled: WebAssembly.Module | undefined;
 
 export function coreModule(): WebAssembly.Module {
-  compiled ??= new WebAssembly.Module(readFileSync(new URL('../wasm/lane.wasm', import.meta.url)));
+  compiled ??= new WebAssembly.Module(readFileSync(`${import.meta.dirname}/../wasm/lane.wasm`));
   return compiled;
 }
 

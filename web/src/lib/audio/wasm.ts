@@ -83,19 +83,10 @@ export interface LaneExports {
   player_watched_frames(): number;
   gauge_open(): number;
   gauge_asset(channels: number): number;
-  gauge_apply(): number;
-  gauge_start(from: number, to: number, without: number): number;
-  gauge_ducks(from: number, to: number, focus: number, alone: number): number;
-  gauge_ducked(): number;
-  gauge_paths(from: number, to: number): number;
-  gauge_pathed(): number;
-  gauge_recorded(voice: number, sensitivity: number): number;
-  gauge_side(from: number, to: number, without: number): number;
-  gauge_side_recording(from: number, to: number): number;
-  gauge_heard(): number;
-  gauge_let_go(): number;
+  gauge_ask(from: number, to: number): number;
+  gauge_begin(again: number): number;
   gauge_step(frames: number): number;
-  gauge_read(): number;
+  gauge_answer(): number;
 }
 
 export function instantiate(module: WebAssembly.Module): LaneExports {

@@ -2,7 +2,7 @@
  *  has to come up, main goes down by as much for both. Without any processor is a side like others. */
 import type { Bypass, Processor, Strip } from '$lib/api/types';
 import type { Player } from '$lib/audio/player.svelte';
-import type { Gauge, Reading } from './gauge.svelte';
+import type { Gauge, LevelsReading } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
 
 /** What is passed by. */
@@ -24,7 +24,7 @@ export interface Without {
   doc: unknown;
 }
 
-const loudness = (reading: Reading, strip: number, at: (station: unknown) => boolean): number | null =>
+const loudness = (reading: LevelsReading, strip: number, at: (station: unknown) => boolean): number | null =>
   reading.found.measured.strips.find((s) => s.strip === strip)?.stations.find((s) => at(s.station))?.lufs ??
   null;
 const after = (processor: Processor | undefined) => (station: unknown) =>
@@ -43,7 +43,7 @@ export class Compare {
 
   /** Whether the session has changed since its loudness was measured. */
   get stale(): boolean {
-    return this.now !== undefined && this.now.doc !== this.session.doc;
+    return this.now !== undefined && this.now.doc !== this.session.settledDoc;
   }
 
   /** Whether this is what is passed by. */
@@ -77,7 +77,7 @@ export class Compare {
   private offset(scope: Scope, lufs: Without['lufs'], strip = 0, processor = 0): Without {
     const offset = lufs.with !== null && lufs.without !== null ? lufs.with - lufs.without : 0;
     const down = Math.max(0, offset);
-    return { scope, strip, processor, heard: 'without', offset, down, lufs, doc: this.session.doc };
+    return { scope, strip, processor, heard: 'without', offset, down, lufs, doc: this.session.settledDoc };
   }
 
   /** Without one processor of a strip. */

@@ -10,7 +10,8 @@ const strip = { id: 6, kind: 'channel', chain: [processor(7), processor(8)] } as
 
 /** A comparison over loudness as it was measured: after trim, and after each processor of the strip. */
 function comparing(trimmed: number | null, first: number, second: number) {
-  const session = { doc: { strips: [strip] } } as unknown as SessionState;
+  const doc = { strips: [strip] };
+  const session = { doc, settledDoc: doc } as unknown as SessionState;
   const heard: Bypass[] = [];
   const player = { passBy: (to: Bypass) => heard.push(to) } as unknown as Player;
   const found = {
@@ -70,7 +71,7 @@ describe('how it sounds without', () => {
     await compare.processor(strip, processor(7));
     expect(compare.now?.offset).toBe(0);
     expect(compare.stale).toBe(false);
-    (session as unknown as { doc: object }).doc = {};
+    (session as unknown as { settledDoc: object }).settledDoc = {};
     expect(compare.stale).toBe(true);
   });
 

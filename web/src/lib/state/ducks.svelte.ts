@@ -16,8 +16,9 @@ import { BEAT, duckersOf, keyed, keysInUse, sourcesOf, wholeKey } from './ducker
 import { heardChecks } from './duck-checks';
 import { DUCK_KINDS, duckKind, goesBack, turned, type DuckKind } from './duck-kinds';
 import type { BoardState } from './board.svelte';
-import type { Gauge } from './gauge.svelte';
+import type { Gauge, Span } from './gauge.svelte';
 import { heardBars, spanOf } from './heard-span';
+import { Listening } from './kept.svelte';
 import type { SessionState } from './session.svelte';
 
 const NOTHING = 'Not set: however it is set, it does nothing in the loop. Is its key silent there?';
@@ -32,13 +33,11 @@ const START_DB = 6;
 /** How far a new filter moves, in octaves. */
 const START_OCT = 3;
 
-interface Reading {
-  doc: Session;
-  from: number;
-  to: number;
-  found: Map<number, { ducker: Ducker; waves: DuckerWaves | undefined }>;
+/** What was heard of duckers. */
+interface Heard {
+  duckers: Map<number, { ducker: Ducker; waves: DuckerWaves | undefined }>;
   /** The one in focus, and what it does to what it ducks and its key together. */
-  focus: number;
+  focus: number | undefined;
   pair: PairFigures | null;
 }
 
@@ -58,19 +57,13 @@ const contentsOf = ({ header, strips, voices, parts, sections, patterns }: Sessi
 const sentence = (words: string) => `${words[0]?.toUpperCase() ?? ''}${words.slice(1)}.`;
 
 export class Ducks {
-  reading = $state.raw<Reading>();
-  private listening = false;
-  private solving = false;
   /** The ducker that is looked at, of which more is heard. */
   focus = $state<number>();
   /** What was found last of a pair, until somebody decides. */
   room = $state.raw<RoomFound>();
   /** How a ducker was set as the kinds that it was before, until the page is left. */
   private readonly before = new Map<number, Map<DuckKind, Settings>>();
-  /** Whether the run under way ends because nobody looks any more. */
-  private left = false;
-  /** The session of which a run was called off or failed: it is not begun again by itself. */
-  private given = $state.raw<Session>();
+  private readonly heard: Listening<Heard>;
 
   constructor(
     private readonly session: SessionState,
@@ -83,6 +76,12 @@ export class Ducks {
       .filter((k) => k.reduces || k.sweeps)
       .map((k) => k.default.kind as string);
     this.reduces = (word) => kinds.includes(word);
+    this.heard = new Listening(
+      session,
+      () => spanOf(board, this.bars),
+      gauge,
+      () => this.whole,
+    );
   }
 
   /** Whether a kind takes gain away or moves a filter by the level. */
@@ -98,83 +97,80 @@ export class Ducks {
     ),
   );
 
+  /** What of the song was heard last. */
+  get heardSpan(): Span | undefined {
+    return this.heard.reading;
+  }
+
   /** Bars of the loop that are heard. */
   get bars(): number {
     return heardBars(this.board, this.session.doc.header.sample_rate, MOST_S);
   }
 
-  private get span(): { from: number; to: number } {
-    return spanOf(this.board, this.bars);
-  }
-
   /** Whether the last run was called off or failed, so that nothing hears again by itself. */
   get rests(): boolean {
-    return this.given === this.session.settledDoc && !this.whole;
+    return this.heard.rests;
   }
 
   /** Hears again after one that was called off or failed. */
   again(): void {
-    this.given = undefined;
+    this.heard.wake();
     void this.listen();
   }
 
   /** Whether what was heard is of the session and the loop as they are. */
   get fresh(): boolean {
-    const { from, to } = this.span;
-    const last = this.reading;
-    return last !== undefined && last.doc === this.session.settledDoc && last.from === from && last.to === to;
+    return this.heard.fresh;
   }
 
   /** Whether the one that is looked at was heard as it is now. */
   get whole(): boolean {
-    return this.fresh && (this.focus === undefined || this.reading?.focus === this.focus);
+    return this.fresh && (this.focus === undefined || this.heard.reading?.found.focus === this.focus);
   }
 
   /** What a ducker does to what it ducks and its key together, where it was looked at. */
   pairOf(processor: number): PairFigures | undefined {
-    return this.reading?.focus === processor ? (this.reading.pair ?? undefined) : undefined;
+    const found = this.heard.reading?.found;
+    return found?.focus === processor ? (found.pair ?? undefined) : undefined;
   }
 
   /** What a ducker does, as it was heard last; it may have changed since, where `fresh` says no. */
   of(processor: number): Ducker | undefined {
-    return this.reading?.found.get(processor)?.ducker;
+    return this.heard.reading?.found.duckers.get(processor)?.ducker;
   }
 
   wavesOf(processor: number): DuckerWaves | undefined {
-    return this.reading?.found.get(processor)?.waves;
+    return this.heard.reading?.found.duckers.get(processor)?.waves;
   }
 
   /** Hears every ducker again where something changed; what changes meanwhile is heard after that. */
   async listen(): Promise<void> {
-    const doc = this.session.settledDoc;
-    if (this.listening || this.whole || this.gauge.part !== undefined || this.given === doc) return;
-    this.listening = true;
-    const { span, focus = 0 } = this;
-    const ducked = await this.gauge.ducks('Hearing what is ducked', focus, span);
-    this.listening = false;
-    // One that made room for another run, or that nobody looked at any more, is begun again later.
-    if (!ducked && this.gauge.part === undefined && !this.left) this.given = doc;
-    this.left = false;
-    if (!ducked) return;
+    const { focus } = this;
+    const heard = await this.heard.listen((span) =>
+      this.gauge.ask(
+        'Hearing what is ducked',
+        { about: 'duckers', focus: focus ?? null, goal: null, room: false },
+        { span },
+      ),
+    );
+    if (!heard) return;
+    const { found: ducked, doc, from, to } = heard;
     // What was seen of others before is seen on, as long as nothing changed.
-    const { reading } = this;
-    const same = reading?.doc === doc && reading.from === span.from && reading.to === span.to;
-    const found = ducked.duckers.map((ducker, at) => {
-      const known = same ? reading.found.get(ducker.processor)?.waves : undefined;
+    const before = this.heard.reading;
+    const same = before?.doc === doc && before.from === from && before.to === to;
+    const duckers = ducked.duckers.map((ducker, at) => {
+      const known = same ? before.found.duckers.get(ducker.processor)?.waves : undefined;
       const waves = ducked.waves[at];
       return [ducker.processor, { ducker, waves: waves?.before.length ? waves : (known ?? waves) }] as const;
     });
-    this.reading = { doc, ...span, found: new Map(found), focus, pair: ducked.pair };
+    this.heard.reading = { found: { duckers: new Map(duckers), focus, pair: ducked.pair }, doc, from, to };
     const checks = heardChecks(this.session, ducked.duckers);
     this.board.heard = { ...this.board.heard, duck: { doc, checks } };
   }
 
   /** Nobody looks any more: what is under way is called off. */
   leave(): void {
-    this.given = undefined;
-    if (!this.listening && !this.solving) return;
-    this.left = this.listening;
-    this.gauge.cancel();
+    this.heard.leave();
   }
 
   /** Settings by which a ducker reaches a goal; null where its kind has none, nothing where it was called off or failed. */
@@ -184,19 +180,19 @@ export class Ducks {
       recovery: () => 'Looking for the longest release',
       sum: () => 'Looking for the least depth',
     }[goal.goal]();
-    this.solving = true;
-    const ducked = await this.gauge.ducks(doing, processor, this.span, { edits, goal });
-    this.solving = false;
+    const ducked = await this.heard.ask((span) =>
+      this.gauge.ask(doing, { about: 'duckers', focus: processor, goal, room: false }, { span, edits }),
+    );
     return ducked?.solved;
   }
 
   /** Reaches a goal with a ducker that is there, in one step, and says so where it gets only near. */
   async reach(strip: number, processor: number, goal: Goal): Promise<void> {
-    const { doc } = this.session;
+    const { settledDoc: doc } = this.session;
     const solved = await this.solve(processor, goal);
     if (solved === null) this.session.tell(NO_SUCH_VALUE);
     if (!solved) return;
-    if (this.session.doc !== doc)
+    if (this.session.settledDoc !== doc)
       return this.session.tell('Not set: the session changed meanwhile. Try again.');
     if (goal.goal === 'depth' && goal.db > 0 && solved.figures.depth_db === 0)
       return this.session.tell(NOTHING);
@@ -225,7 +221,7 @@ export class Ducks {
     if (sources.includes(BEAT)) return this.put(strips, 'beat_shape', null);
     const kind = this.session.desk.kinds.find((k) => k.default.kind === 'compressor');
     const [first] = strips;
-    if (!kind || first === undefined || this.solving) return undefined;
+    if (!kind || first === undefined || this.heard.asking) return undefined;
     const made = (settings: Settings, to: number[]): Edit => ({
       kind: 'add_processor',
       strips: to,
@@ -307,7 +303,7 @@ export class Ducks {
   /** The settings of a start that suit what is heard: plain ones where the key is silent; nothing where none was heard. */
   private async fitting(plain: Settings, made: (settings: Settings) => Edit): Promise<Settings | undefined> {
     // The ducker is tried out where nobody hears it; there it gets the next id.
-    const id = this.session.doc.next_id;
+    const id = this.session.settledDoc.next_id;
     const deep = await this.solve(id, { goal: 'depth', db: START_DB }, [made(plain)]);
     if (!deep) return undefined;
     if (deep.figures.depth_db === 0) return plain;
@@ -342,11 +338,11 @@ export class Ducks {
     const depth = (sweeps ? undefined : this.of(processor.id)?.figures.depth_db) ?? START_DB;
     const bpm = this.session.header.tempo_bpm;
     const next = turned(processor.settings, to, plain, depth, bpm, this.pairOf(processor.id));
-    const { doc } = this.session;
+    const { settledDoc: doc } = this.session;
     const db = to === 'filter' ? 12 * START_OCT : Math.max(1, Math.round(10 * depth) / 10);
     const goal: Goal = { goal: 'depth', db };
     const solved = await this.solve(processor.id, goal, [set(next)]);
-    if (this.session.doc !== doc) return;
+    if (this.session.settledDoc !== doc) return;
     // Where no value decides how deep it goes, or nothing was heard, it begins as such a kind begins.
     this.session.apply(set(solved?.settings ?? next));
   }
@@ -354,7 +350,7 @@ export class Ducks {
   /** Looks for a way in which one strip makes room for another; nothing is changed. */
   async lookForRoom(key: number, target: number): Promise<void> {
     const kind = this.session.desk.kinds.find((k) => k.default.kind === 'compressor');
-    if (kind?.default.kind !== 'compressor' || this.solving) return;
+    if (kind?.default.kind !== 'compressor' || this.heard.asking) return;
     // It takes nothing away: all that is wanted is where it would stand.
     const settings: Settings = { ...kind.default, ratio: 1 };
     const edit: Edit = {
@@ -367,16 +363,15 @@ export class Ducks {
     const [refusal] = this.session.fit([edit]);
     if (refusal !== undefined) return void this.session.apply(edit);
     this.room = undefined;
-    this.solving = true;
-    const { board } = this;
-    const bars = Math.min(this.bars, ROOM_BARS);
-    const span = spanOf(board, bars);
-    const found = await this.gauge.ducks('Looking for what they share', this.session.doc.next_id, span, {
-      edits: [edit],
-      room: true,
-    });
-    this.solving = false;
-    if (found?.room) this.room = { key, target, room: found.room, of: contentsOf(this.session.doc) };
+    const span = spanOf(this.board, Math.min(this.bars, ROOM_BARS));
+    const found = await this.heard.ask(() =>
+      this.gauge.ask(
+        'Looking for what they share',
+        { about: 'duckers', focus: this.session.settledDoc.next_id, goal: null, room: true },
+        { span, edits: [edit] },
+      ),
+    );
+    if (found?.room) this.room = { key, target, room: found.room, of: contentsOf(this.session.settledDoc) };
   }
 
   /** The edit that takes a proposal over. */
@@ -394,7 +389,7 @@ export class Ducks {
     this.room = undefined;
     if (!edit || !found) return;
     await this.keepBefore('Before room was made');
-    if (found.of !== contentsOf(this.session.doc)) return this.session.tell(STALE);
+    if (found.of !== contentsOf(this.session.settledDoc)) return this.session.tell(STALE);
     this.show(edit, [found.target]);
   }
 
@@ -406,7 +401,7 @@ export class Ducks {
     if (!found || !first || kind?.default.kind !== 'stereo_image') return;
     this.room = undefined;
     await this.keepBefore('Before room was made');
-    if (found.of !== contentsOf(this.session.doc)) return this.session.tell(STALE);
+    if (found.of !== contentsOf(this.session.settledDoc)) return this.session.tell(STALE);
     const settings: Settings =
       first.way === 'delay'
         ? { ...kind.default, delay_frames: first.frames }

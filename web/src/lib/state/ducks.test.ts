@@ -1,15 +1,16 @@
 import { describe, expect, test } from 'vitest';
 import type {
+  Ducked,
   DuckFigures,
   DuckerWaves,
   Edit,
   Goal,
   PairFigures,
+  Question,
   Room,
   Session,
   Solved,
 } from '$lib/api/types';
-import type { Ducked } from '$lib/audio/messages';
 import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
 import type { BoardState } from './board.svelte';
 import { BEAT, wholeKey } from './duckers';
@@ -25,6 +26,8 @@ const FIGURES: DuckFigures = {
   recovery_ms: 40,
   stuck: false,
 };
+
+type DuckQuestion = Extract<Question, { about: 'duckers' }>;
 
 interface Asked {
   focus: number;
@@ -67,14 +70,10 @@ function ducking(answer: (asked: Asked) => Ducked | undefined = () => undefined,
     problem: '',
     cancelled: 0,
     cancel: () => void (gauge.cancelled += 1),
-    ducks: (
-      _: string,
-      focus: number,
-      __: object,
-      { edits = [], goal, room = false }: { edits?: Edit[]; goal?: Goal; room?: boolean } = {},
-    ) => {
-      asked.push({ focus, goal, edits, room });
-      return Promise.resolve(answer({ focus, goal, edits, room }));
+    ask: (_: string, question: DuckQuestion, { edits = [] }: { edits?: Edit[] } = {}) => {
+      const { focus, goal, room } = question;
+      asked.push({ focus: focus ?? 0, goal: goal ?? undefined, edits, room });
+      return Promise.resolve(answer({ focus: focus ?? 0, goal: goal ?? undefined, edits, room }));
     },
   };
   const board = {
@@ -228,8 +227,8 @@ describe('called off', () => {
   test('by somebody who leaves, hearing begins again when they come back', async () => {
     let end: (found: Ducked | undefined) => void = () => undefined;
     const { ducks, gauge, asked } = ducking();
-    gauge.ducks = (_, focus) => {
-      asked.push({ focus, edits: [], room: false });
+    gauge.ask = (_, { focus }) => {
+      asked.push({ focus: focus ?? 0, edits: [], room: false });
       return new Promise((resolve) => (end = resolve));
     };
     const first = ducks.listen();

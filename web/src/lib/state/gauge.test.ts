@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, test, vi } from 'vitest';
-import type { GaugeAnswer, GaugeRun } from '$lib/audio/messages';
+import type { FromGauge, GaugeRun, ToGauge } from '$lib/audio/messages';
 import { addLanes, newVoice, onDesk, sessionOn } from '$lib/audio/on-desk';
 import type { BoardState } from './board.svelte';
 import { Gauge } from './gauge.svelte';
@@ -10,29 +10,36 @@ vi.mock('$lib/audio/desk', async (original) => ({
   loadModule: () => Promise.resolve({}),
 }));
 
+type Said<T = FromGauge> = T extends unknown ? Omit<T, 'turn'> : never;
+
 /** Workers that say what the test has them say. */
 class Fake {
   static made: Fake[] = [];
   asked: GaugeRun[] = [];
   ended = false;
-  onmessage?: (event: { data: GaugeAnswer }) => void;
+  cancelled = 0;
+  onmessage?: (event: { data: FromGauge }) => void;
   onerror?: () => void;
   constructor() {
     Fake.made.push(this);
   }
-  postMessage(run: GaugeRun): void {
-    this.asked.push(run);
+  postMessage(said: ToGauge): void {
+    if (said.kind === 'ask') this.asked.push(said);
+    else this.cancelled += 1;
   }
   terminate(): void {
     this.ended = true;
   }
-  says(data: GaugeAnswer): void {
-    this.onmessage?.({ data });
+  says(data: Said, turn = this.asked.at(-1)?.turn ?? 0): void {
+    this.onmessage?.({ data: { turn, ...data } });
   }
 }
 const worker = (n = Fake.made.length - 1) => Fake.made[n] as Fake;
 const FOUND = { measured: {}, proposal: {}, sums: [], suggestions: [], sum_repair: null };
-const found = (n = 0): GaugeAnswer => ({ kind: 'found', found: { ...FOUND, sums: [n] } as never });
+const found = (n = 0): Said => ({
+  kind: 'answer',
+  answer: { about: 'levels', ...FOUND, sums: [n] } as never,
+});
 
 beforeEach(() => {
   Fake.made = [];
@@ -61,7 +68,13 @@ describe('measuring the loop', () => {
     const { gauge, asked, change, board, session } = gauged();
     const measuring = gauge.measure();
     const { asked: runs } = await asked();
-    expect(runs[0]).toMatchObject({ from: 2000, to: 6000, edits: [], without: false, session: session.doc });
+    expect(runs[0]).toMatchObject({
+      from: 2000,
+      to: 6000,
+      edits: [],
+      question: { about: 'levels', without: false },
+      session: session.doc,
+    });
     worker().says({ kind: 'progress', part: 0.4 });
     expect([gauge.part, gauge.doing]).toEqual([0.4, 'Measuring the loop']);
     worker().says(found());
@@ -71,6 +84,22 @@ describe('measuring the loop', () => {
     expect(gauge.fresh).toBe(false);
     board.loopStart = 2;
     change();
+    expect(gauge.fresh).toBe(false);
+  });
+
+  test('is of the session without what is tried out, as it stood when it was asked for', async () => {
+    const { gauge, asked, session, change } = gauged();
+    const without = session.doc;
+    change();
+    const tried = session.doc;
+    vi.spyOn(session, 'settledDoc', 'get').mockReturnValue(without);
+    const first = gauge.measure();
+    vi.spyOn(session, 'settledDoc', 'get').mockReturnValue(tried);
+    const runs = (await asked()).asked;
+    expect(runs[0]?.session).toBe(without);
+    worker().says(found());
+    expect((await first)?.doc).toBe(without);
+    // What was tried out is kept now.
     expect(gauge.fresh).toBe(false);
   });
 
@@ -97,7 +126,16 @@ describe('measuring the loop', () => {
     await asked(2);
     gauge.cancel();
     expect(await second).toBeUndefined();
-    expect([gauge.part, gauge.problem, worker().ended]).toEqual([undefined, '', true]);
+    // The worker is told, and stays with its module and its audio.
+    expect([gauge.part, gauge.problem, worker().cancelled, worker().ended]).toEqual([
+      undefined,
+      '',
+      1,
+      false,
+    ]);
+    // What was on its way when it was told says nothing any more.
+    worker().says({ kind: 'progress', part: 0.5 });
+    expect(gauge.part).toBeUndefined();
     expect(gauge.reading?.found.sums).toEqual([1]);
   });
 
@@ -105,10 +143,12 @@ describe('measuring the loop', () => {
     const { gauge, asked } = gauged();
     const first = gauge.measure();
     await asked();
-    const second = gauge.run('Trying it', [], true);
+    const second = gauge.ask('Trying it', { about: 'levels', without: true });
     await asked(2);
     expect(await first).toBeUndefined();
-    expect([worker(0).ended, gauge.part, gauge.doing]).toEqual([true, 0, 'Trying it']);
+    expect([Fake.made.length, gauge.part, gauge.doing]).toEqual([1, 0, 'Trying it']);
+    // What the first says late is nobody's.
+    worker().says(found(7), 1);
     worker().says(found(2));
     expect((await second)?.sums).toEqual([2]);
     // A run of something else is no reading of the session.
@@ -134,6 +174,17 @@ describe('measuring the loop', () => {
     expect([Fake.made.length, gauge.problem]).toEqual([2, '']);
   });
 
+  test('that is called off before it begins is not begun', async () => {
+    const { gauge, asked } = gauged();
+    const first = gauge.measure();
+    gauge.cancel();
+    expect(await first).toBeUndefined();
+    expect([gauge.part, Fake.made.length]).toEqual([undefined, 0]);
+    const second = gauge.measure();
+    (await asked()).says(found());
+    expect((await second)?.found).toBeDefined();
+  });
+
   test('with no run under way, calling off does nothing', async () => {
     const { gauge, asked } = gauged();
     gauge.cancel();
@@ -146,39 +197,47 @@ describe('measuring the loop', () => {
 });
 
 describe('questions', () => {
-  test.each([
-    [
-      'ducks',
-      (g: Gauge) => g.ducks('', 7, { from: 1, to: 2 }, { room: true }),
-      { ducks: { focus: 7, room: true } },
-    ],
-    [
-      'ducks with a goal',
-      (g: Gauge) => g.ducks('', 7, { from: 1, to: 2 }, { goal: { kind: 'depth', db: 6 } as never }),
-      { ducks: { focus: 7, room: false, goal: { kind: 'depth', db: 6 } } },
-    ],
-    ['a side', (g: Gauge) => g.side('', { without: true }), { side: { without: true }, from: 2000 }],
-    ['a recording', (g: Gauge) => g.recorded(4), { recorded: 4, from: 2000 }],
-  ])('go to the worker whole: %s', async (_, ask, run) => {
+  test('go to the worker whole, and are answered with what they are about', async () => {
     const { gauge, asked } = gauged();
-    void ask(gauge);
-    expect((await asked()).asked[0]).toMatchObject(run);
-  });
-
-  test('a side of another state is heard as that state', async () => {
-    const { gauge, asked, session } = gauged();
-    const other = structuredClone(session.doc);
-    const side = gauge.side('Measuring Then', { without: false }, other);
+    const span = { from: 1, to: 2 };
+    const question = { about: 'duckers', focus: 7, goal: null, room: true } as const;
+    const found = gauge.ask('', question, { span, key: 'a' });
     const there = await asked();
-    expect(there.asked[0]?.session).toBe(other);
-    there.says({ kind: 'heard', heard: { lufs: -14 } as never });
-    expect(await side).toEqual({ lufs: -14 });
+    expect(there.asked[0]).toMatchObject({ question, from: 1, to: 2, key: 'a' });
+    there.says({ kind: 'answer', answer: { about: 'duckers', duckers: [] } as never });
+    expect(await found).toMatchObject({ duckers: [] });
   });
 
-  test('an answer of another kind is none', async () => {
+  test('about another state are asked of that state', async () => {
+    const { gauge, asked, session: now } = gauged();
+    const session = structuredClone(now.doc);
+    const side = gauge.ask('Measuring Then', { about: 'side', without: false }, { session });
+    const there = await asked();
+    expect(there.asked[0]?.session).toBe(session);
+    there.says({ kind: 'answer', answer: { about: 'side', lufs: -14 } as never });
+    expect(await side).toMatchObject({ lufs: -14 });
+  });
+
+  test('that are answered with something else have no answer', async () => {
     const { gauge, asked } = gauged();
-    const side = gauge.side('', { without: false });
+    const side = gauge.ask('', { about: 'side', without: false });
     (await asked()).says(found());
     expect(await side).toBeUndefined();
+  });
+
+  test('whose worker is in the middle of something get another one', async () => {
+    vi.useFakeTimers();
+    try {
+      const { gauge } = gauged();
+      void gauge.measure();
+      await vi.advanceTimersByTimeAsync(0);
+      const next = gauge.ask('', { about: 'side', without: false });
+      await vi.advanceTimersByTimeAsync(1000);
+      expect([Fake.made.length, worker(0).ended, worker(1).asked.length]).toEqual([2, true, 1]);
+      worker(1).says({ kind: 'answer', answer: { about: 'side', lufs: -14 } as never });
+      expect(await next).toMatchObject({ lufs: -14 });
+    } finally {
+      vi.useRealTimers();
+    }
   });
 });

@@ -7,14 +7,14 @@ import type {
   PathReading,
   PressGoal,
   PressSolved,
+  Question,
   ReturnBench,
-  Session,
 } from '$lib/api/types';
-import type { PathsQuestion } from '$lib/audio/messages';
 import type { Player } from '$lib/audio/player.svelte';
 import type { BoardState } from './board.svelte';
-import type { Gauge } from './gauge.svelte';
+import type { Gauge, Span } from './gauge.svelte';
 import { heardBars, spanOf } from './heard-span';
+import { Listening } from './kept.svelte';
 import { pathChecks } from './path-checks';
 import { difference, sameButFader, signed, wholeFrames } from './path-words';
 import type { SessionState } from './session.svelte';
@@ -22,11 +22,9 @@ import type { SessionState } from './session.svelte';
 /** Of the loop, bars are heard that are over within so many seconds. */
 const MOST_S = 32;
 
-interface Reading {
+/** What was heard of parallel paths. */
+interface Found {
   key: string;
-  doc: Session;
-  from: number;
-  to: number;
   path: number | undefined;
   lanes: number[];
   returns: Map<number, Alignment>;
@@ -54,7 +52,6 @@ export type Heard =
 const same = (a: number[], b: number[]) => a.length === b.length && a.every((x, at) => x === b[at]);
 
 export class Paths {
-  reading = $state.raw<Reading>();
   /** The return that is looked at, of which more is heard. */
   path = $state<number>();
   /** Rows that are held against the first of them. */
@@ -62,13 +59,11 @@ export class Paths {
   /** The one among chosen rows that others are held against. */
   reference = $state<number>();
   /** Figures of the return that is looked at, at its level as it is now, where only that changed since. */
-  private later = $state.raw<{ of: Reading; blend: Blend; at: number }>();
+  private later = $state.raw<{ of: Found; blend: Blend; at: number }>();
   /** What is heard instead of the session as it is. */
   heard = $state.raw<Heard>();
-  private busy = false;
-  private left = false;
-  private given = $state.raw<Session>();
   private turn = 0;
+  private readonly run: Listening<Found>;
 
   constructor(
     private readonly session: SessionState,
@@ -77,7 +72,14 @@ export class Paths {
     private readonly player: Player,
     /** Keeps the session as it is, by a name, before something that changes much. */
     private readonly keepBefore: (name: string) => Promise<void> = () => Promise.resolve(),
-  ) {}
+  ) {
+    this.run = new Listening(
+      session,
+      () => spanOf(board, this.bars),
+      gauge,
+      () => this.fresh,
+    );
+  }
 
   private lastReturns: number[] = [];
   /** The returns in the order of the board; the same list as long as they are the same. */
@@ -92,20 +94,19 @@ export class Paths {
     return heardBars(this.board, this.session.doc.header.sample_rate, MOST_S);
   }
 
-  private get span(): { from: number; to: number } {
-    return spanOf(this.board, this.bars);
+  /** What was heard last. */
+  get reading(): Found | undefined {
+    return this.run.reading?.found;
   }
 
   /** Whether the last run is of the loop and what is looked at, and only the fader of the return changed since. */
   private get holds(): boolean {
-    const { from, to } = this.span;
-    const last = this.reading;
+    const last = this.run.reading;
     return (
       last !== undefined &&
-      last.from === from &&
-      last.to === to &&
-      last.path === this.path &&
-      same(last.lanes, this.lanes) &&
+      this.run.isOfSpan(last) &&
+      last.found.path === this.path &&
+      same(last.found.lanes, this.lanes) &&
       sameButFader(last.doc, this.session.settledDoc, this.path ?? 0)
     );
   }
@@ -119,11 +120,11 @@ export class Paths {
 
   /** Whether the last run was called off or failed, so that nothing hears again by itself. */
   get rests(): boolean {
-    return this.given === this.session.settledDoc && !this.fresh;
+    return this.run.rests;
   }
 
   again(): void {
-    this.given = undefined;
+    this.run.wake();
     void this.listen();
   }
 
@@ -149,71 +150,57 @@ export class Paths {
     return later !== undefined && later.of === reading ? later.at : reading?.at;
   }
 
-  private question(extra: Partial<PathsQuestion> = {}): PathsQuestion {
+  /** Asks about what is looked at: of what was heard last where that still holds. */
+  private question(doing: string, span: Span, extra: Partial<Extract<Question, { about: 'paths' }>> = {}) {
     const { path, lanes } = this;
-    return {
-      asked: { path: path ?? null, lanes },
-      key: this.holds && this.reading ? this.reading.key : `${++this.turn}`,
+    const key = this.holds && this.reading ? this.reading.key : `${++this.turn}`;
+    const asked = { path: path ?? null, lanes };
+    const question = {
+      about: 'paths',
+      asked,
       goal: null,
       budget_db: null,
       fader_db: null,
       ...extra,
-    };
+    } as const;
+    return { key, answer: this.gauge.ask(doing, question, { span, key }) };
   }
 
   /** Hears again where something changed: all of it, or what lies behind the return where only its fader did. */
   async listen(): Promise<void> {
-    const doc = this.session.settledDoc;
-    if (this.busy || this.fresh || this.gauge.part !== undefined || this.given === doc) return;
-    this.busy = true;
-    const { span, path, lanes, reading, holds } = this;
+    const { path, lanes, reading, holds } = this;
     const fader = path === undefined ? undefined : this.faderOf(path);
-    const question = this.question(holds && fader !== undefined ? { fader_db: fader } : {});
-    const pathed = await this.gauge.paths(
-      holds ? 'Hearing the blend' : 'Hearing parallel paths',
-      span,
-      question,
-    );
-    this.busy = false;
-    if (!pathed && this.gauge.part === undefined && !this.left) this.given = doc;
-    this.left = false;
-    if (!pathed) return;
+    let key = '';
+    const heard = await this.run.listen((span) => {
+      const extra = holds && fader !== undefined ? { fader_db: fader } : {};
+      const asked = this.question(holds ? 'Hearing the blend' : 'Hearing parallel paths', span, extra);
+      key = asked.key;
+      return asked.answer;
+    });
+    if (!heard) return;
+    const { found: pathed, doc, from, to } = heard;
     const at = performance.now();
     if (holds && reading) {
       if (pathed.at) this.later = { of: reading, blend: pathed.at, at };
       return;
     }
-    this.reading = {
-      ...{ key: question.key, doc, ...span, path, lanes, at },
-      returns: new Map(pathed.returns.map((r) => [r.strip, r.alignment])),
-      compared: pathed.lanes,
-      comb: pathed.comb,
-      bench: pathed.bench,
-    };
-    const checks = pathChecks(
-      this.session,
-      this.reading.returns,
-      (strip, alignment) => this.mendOf(strip, alignment),
-      pathed.bench ?? undefined,
-    );
+    const returns = new Map(pathed.returns.map((r) => [r.strip, r.alignment]));
+    const { lanes: compared, comb, bench } = pathed;
+    this.run.reading = { found: { key, path, lanes, at, returns, compared, comb, bench }, doc, from, to };
+    const mend = (strip: number, alignment: Alignment) => this.mendOf(strip, alignment);
+    const checks = pathChecks(this.session, returns, mend, bench ?? undefined);
     this.board.heard = { ...this.board.heard, parallel: { doc, checks } };
   }
 
   /** Nobody looks any more: what is under way is called off. */
   leave(): void {
-    this.given = undefined;
     this.end();
-    if (!this.busy) return;
-    this.left = true;
-    this.gauge.cancel();
+    this.run.leave();
   }
 
-  private async solve(doing: string, extra: Partial<PathsQuestion>) {
-    if (this.busy) return undefined;
-    this.busy = true;
-    const pathed = await this.gauge.paths(doing, this.span, this.question(extra));
-    this.busy = false;
-    return pathed;
+  private async solve(doing: string, extra: Partial<Extract<Question, { about: 'paths' }>>) {
+    if (this.run.asking) return undefined;
+    return this.run.ask((span) => this.question(doing, span, extra).answer);
   }
 
   /** Sets the first compressor of the return that is looked at so that it reaches a goal, in one step. */

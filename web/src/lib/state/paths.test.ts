@@ -1,6 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { Alignment, Blend, Bypass, Edit, MainFigures, Session } from '$lib/api/types';
-import type { Pathed, PathsQuestion } from '$lib/audio/messages';
+import type { Alignment, Blend, Bypass, Edit, MainFigures, Pathed, Question, Session } from '$lib/api/types';
 import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
 import type { Player } from '$lib/audio/player.svelte';
 import { patched } from '$lib/sync/patched';
@@ -8,6 +7,8 @@ import type { BoardState } from './board.svelte';
 import type { Gauge } from './gauge.svelte';
 import { Paths } from './paths.svelte';
 import type { SessionState } from './session.svelte';
+
+type PathsQuestion = Extract<Question, { about: 'paths' }> & { key: string };
 
 const OFF: Alignment = {
   verdict: 'off',
@@ -81,7 +82,8 @@ function pathing(answer: (asked: PathsQuestion, path: number) => Partial<Pathed>
     part: undefined as number | undefined,
     cancelled: 0,
     cancel: () => void (gauge.cancelled += 1),
-    paths: (_: string, __: object, question: PathsQuestion) => {
+    ask: (_: string, asks: Extract<Question, { about: 'paths' }>, { key }: { key: string }) => {
+      const question = { ...asks, key };
       asked.push(question);
       const found = answer(question, path);
       return Promise.resolve(found && { ...NOTHING, ...found });

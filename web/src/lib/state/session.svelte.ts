@@ -32,6 +32,13 @@ const clock = {
 
 export class SessionState {
   readonly id: string;
+  /**
+   * The document, and below what is tried out, as all that follows is made from: what a component sees of either is as it
+   * was before where an effect ends, and a change that went on from there would be lost.
+   */
+  private held: Session;
+  private tried: Trial | undefined;
+  /** The document as components see it. */
   doc: Session;
   /** Its header, followed by itself: what reads it rests while other things change. */
   header: Session['header'];
@@ -77,6 +84,7 @@ export class SessionState {
     left: Waiting[],
   ) {
     this.id = opened.id;
+    this.held = opened.document;
     this.doc = $state.raw(opened.document);
     this.header = $state.raw(opened.document.header);
     this.settledDoc = $state.raw(opened.document);
@@ -86,14 +94,13 @@ export class SessionState {
       storage ?? keepNothing,
       {
         patched: (patch) => {
-          this.doc = patched(this.doc, patch);
-          this.header = this.doc.header;
-          if (!this.trying) this.settledDoc = this.doc;
+          this.show(patched(this.held, patch));
+          if (!this.trying) this.settledDoc = this.held;
           this.player.patch(patch);
         },
         opened: (session, { rendersStarted }) => {
-          this.doc = this.settledDoc = session;
-          this.header = session.header;
+          this.show(session);
+          this.settledDoc = session;
           this.rendersStarted = rendersStarted ?? this.rendersStarted;
           void this.player.open(session);
         },
@@ -105,6 +112,15 @@ export class SessionState {
     );
     void this.machine.open(opened, left).catch((error: unknown) => this.say(error));
     void storage?.watch((waiting) => void this.machine.adopt(waiting), this.ending.signal);
+  }
+
+  private show(doc: Session): void {
+    this.held = this.doc = doc;
+    this.header = doc.header;
+  }
+
+  private setTrial(trial: Trial | undefined): void {
+    this.tried = this.trial = trial;
   }
 
   /** Takes over what the machine says of itself. */
@@ -119,7 +135,7 @@ export class SessionState {
   /** A change of others comes in under what is tried out, which is then put on again. */
   private letIn(): void {
     const { machine } = this;
-    if (this.trial && machine.tries && machine.behind && machine.unsent === 0) machine.cancelLive();
+    if (this.tried && machine.tries && machine.behind && machine.unsent === 0) machine.cancelLive();
     else this.showTrial();
   }
 
@@ -162,10 +178,10 @@ export class SessionState {
   /** Applies an edit here and sends it; false where the core refuses, with a message. */
   apply(edit: Edit): boolean {
     this.message = '';
-    const taken = this.trial && takesUp(edit, this.trial);
-    if (this.trial && taken) {
-      this.tell(`Kept with it: ${this.trial.name}`);
-      this.trial = undefined;
+    const { tried } = this;
+    if (tried && takesUp(edit, tried)) {
+      this.tell(`Kept with it: ${tried.name}`);
+      this.setTrial(undefined);
     }
     try {
       this.machine.do(edit);
@@ -181,42 +197,43 @@ export class SessionState {
 
   /** Shows and plays an edit, in this tab alone, until it is kept or put back; other changes go on beside it. */
   startTrial(name: string, edit: Edit, heard = false): void {
-    this.trial = undefined;
+    this.setTrial(undefined);
     this.machine.cancelLive();
-    this.trial = { name, edit, heard, base: this.doc.parts };
+    this.setTrial({ name, edit, heard, base: this.held.parts });
     this.showTrial();
   }
 
   /** Makes what is tried out a change like any other. */
   keepTrial(): void {
-    const { trial } = this;
-    this.trial = undefined;
+    const { tried: trial } = this;
+    this.setTrial(undefined);
     if (trial) this.apply(trial.edit);
   }
 
   /** Takes back what is tried out, and says so. */
   dropTrial(): void {
-    if (!this.trial) return;
-    this.tell(`Put back: ${this.trial.name}`);
+    if (!this.tried) return;
+    this.tell(`Put back: ${this.tried.name}`);
     this.endTrial();
   }
 
   /** Takes back what is tried out, where that is plain to see. */
   endTrial(): void {
-    this.trial = undefined;
+    this.setTrial(undefined);
     this.machine.cancelLive();
   }
 
   private showTrial(): void {
-    const { trial, machine } = this;
+    const { tried: trial, machine } = this;
     if (!trial || machine.tries || machine.behind) return;
-    if (trial.base !== this.doc.parts) this.trial = { ...trial, base: this.doc.parts };
+    const { parts } = this.held;
+    if (trial.base !== parts) this.setTrial({ ...trial, base: parts });
     this.trying = true;
     try {
       machine.try(trial.edit);
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
-      this.trial = undefined;
+      this.setTrial(undefined);
     } finally {
       this.trying = false;
     }
@@ -235,7 +252,7 @@ export class SessionState {
   /** Shows and plays an edit that is still being made, such as a fader under the pointer. */
   try(edit: Edit): void {
     this.trying = true;
-    const { trial } = this;
+    const { tried: trial } = this;
     try {
       const beside = trial && !takesUp(edit, trial);
       this.machine.try(beside ? { kind: 'batch', edits: [trial.edit, edit] } : edit);
@@ -253,7 +270,7 @@ export class SessionState {
   }
 
   undo = (): void => {
-    if (this.trial) this.dropTrial();
+    if (this.tried) this.dropTrial();
     else this.undoStep();
   };
   private undoStep = (): void => this.walk('Undone', this.undoLabel, () => this.machine.undo());

@@ -1,11 +1,11 @@
 /** What the mix is held against: up to two other sides, heard in turn at one loudness. */
 import { api } from '$lib/api/client';
-import type { Reference, RenderLine, Session, SideFigures, SnapshotLine } from '$lib/api/types';
-import type { GaugeRun, Levels, RecordingWay } from '$lib/audio/messages';
+import type { Question, Reference, RenderLine, Session, SideFigures, SnapshotLine } from '$lib/api/types';
+import type { Levels, RecordingWay } from '$lib/audio/messages';
 import type { Player, SideSound } from '$lib/audio/player.svelte';
 import { Attempt } from './attempt.svelte';
 import type { BoardState } from './board.svelte';
-import type { Gauge } from './gauge.svelte';
+import type { Asking, Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
 
 /** What stands on a side. */
@@ -302,31 +302,25 @@ export class Sides {
     const asked = this.askedOf(side);
     if (!asked) return false;
     const [of, { from, to }] = [this.basis(side), this.gauge.span];
-    const figures = await this.gauge.side(
-      `Measuring ${this.hidden ? 'the sides' : side.name}`,
-      asked.side,
-      asked.session,
-    );
+    const doing = `Measuring ${this.hidden ? 'the sides' : side.name}`;
+    const figures = await this.gauge.ask(doing, ...asked);
     if (!figures) return false;
     this.heard = new Map(this.heard).set(side.key, { figures, of, from, to });
     return true;
   }
 
-  private askedOf(side: Side): { side: NonNullable<GaugeRun['side']>; session?: Session } | undefined {
+  private askedOf(side: Side): [Extract<Question, { about: 'side' | 'side_recording' }>, Asking] | undefined {
     const { what } = side;
-    const session = this.session.settledDoc;
-    if (what.kind === 'now') return { side: { without: false }, session };
-    if (what.kind === 'without') return { side: { without: true }, session };
-    if (what.kind === 'snapshot') return { side: { without: false }, session: what.document };
+    if (what.kind === 'now' || what.kind === 'without')
+      return [{ about: 'side', without: what.kind === 'without' }, {}];
+    if (what.kind === 'snapshot') return [{ about: 'side', without: false }, { session: what.document }];
     if (what.kind === 'render') {
-      const recording = { asset: `render ${what.id}`, channels: 2, pcm: what.pcm.buffer, ...what.way };
-      return { side: { recording }, session };
+      const recording = { asset: `render ${what.id}`, channels: 2, pcm: what.pcm.buffer };
+      return [{ about: 'side_recording', asset: recording.asset, way: what.way }, { recording }];
     }
     const reference = this.referenceOf(what.id);
-    const asset = this.session.doc.assets.find((a) => a.id === reference?.asset);
-    if (!reference || !asset) return undefined;
-    const recording = { asset: asset.id, channels: asset.channels, ...this.wayOf(reference) };
-    return { side: { recording }, session };
+    if (!reference) return undefined;
+    return [{ about: 'side_recording', asset: reference.asset, way: this.wayOf(reference) }, {}];
   }
 
   /** How a snapshot sounds, measured like any side, unless something else is being measured; nothing where that did not come

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, test, vi } from 'vitest';
 import { api } from '$lib/api/client';
-import type { RenderLine, SideFigures, SnapshotLine } from '$lib/api/types';
-import type { GaugeRun, Levels } from '$lib/audio/messages';
+import type { Question, RenderLine, SideFigures, SnapshotLine } from '$lib/api/types';
+import type { Levels } from '$lib/audio/messages';
 import { addLanes, newVoice, onDesk, sessionOn } from '$lib/audio/on-desk';
 import type { Player, SideSound } from '$lib/audio/player.svelte';
 import { Blind } from './blind.svelte';
@@ -37,9 +37,10 @@ function holding(loud: Record<string, number | null> = {}) {
   const gauge = {
     part: undefined as number | undefined,
     span: { from: 0, to: 384_000 },
-    side: (doing: string, side: NonNullable<GaugeRun['side']>): Promise<SideFigures | undefined> => {
+    ask: (doing: string, asks: Question): Promise<SideFigures | undefined> => {
       asked.push(doing);
-      const key = 'recording' in side ? side.recording.asset : side.without ? 'without' : doing.slice(10);
+      const without = asks.about === 'side' && asks.without;
+      const key = asks.about === 'side_recording' ? asks.asset : without ? 'without' : doing.slice(10);
       return Promise.resolve(figures(key in loud ? (loud[key] ?? null) : -18));
     },
   };
@@ -116,7 +117,7 @@ describe('sides', () => {
 
   test('that could not be measured are not heard', async () => {
     const t = holding();
-    t.gauge.side = () => Promise.resolve(undefined);
+    t.gauge.ask = () => Promise.resolve(undefined);
     t.sides.without();
     await t.sides.hear(1);
     expect(t.player.heard).toBe(0);
@@ -317,7 +318,7 @@ describe('without names', () => {
     const rounds = new Blind(t.sides, t.desk, () => 1);
     await rounds.start('preference');
     expect(t.sides.hidden).toBe(false);
-    t.gauge.side = () => Promise.resolve(undefined);
+    t.gauge.ask = () => Promise.resolve(undefined);
     t.sides.without();
     await rounds.start('preference');
     expect([t.sides.hidden, rounds.round]).toEqual([false, undefined]);

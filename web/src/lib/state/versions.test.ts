@@ -4,7 +4,7 @@ import type { Session, SnapshotLine } from '$lib/api/types';
 import { addLanes, newVoice, onDesk, sessionOn } from '$lib/audio/on-desk';
 import type { Player } from '$lib/audio/player.svelte';
 import type { BoardState } from './board.svelte';
-import type { Gauge } from './gauge.svelte';
+import type { Asking, Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';
 import { NOW, Sides } from './sides.svelte';
 import { Versions } from './versions.svelte';
@@ -33,8 +33,9 @@ function comparing() {
     seconds: 8,
     momentary_lufs: [],
   };
-  const side = vi.fn<Gauge['side']>(() => Promise.resolve(measured));
-  const gauge = { part: undefined, span: { from: 0, to: 1 }, side };
+  type Ask = (doing: string, question: object, asking?: Asking) => Promise<typeof measured>;
+  const side = vi.fn<Ask>(() => Promise.resolve(measured));
+  const gauge = { part: undefined, span: { from: 0, to: 1 }, ask: side };
   const player = {
     put: () => undefined,
     hear: () => undefined,
@@ -124,7 +125,7 @@ describe('a snapshot', () => {
     t.set(0, -6.5);
     end(t.measured);
     await vi.waitFor(() => expect(t.versions.list?.[0]?.figures.lufs).toBe(-17));
-    const [played] = t.side.mock.calls.map(([, , session]) => session);
+    const [played] = t.side.mock.calls.map(([, , asking]) => asking?.session);
     expect(played?.strips.find((s) => s.id === t.channel(0))?.fader_db).toBe(0);
     expect(t.sides.figuresOf(NOW)).toBeUndefined();
   });

@@ -1,8 +1,7 @@
 /** The document on the screen after a patch, as the core has it after the same. */
 import type { Change, Patch, Session } from '$lib/api/types';
 
-function changed<T>(list: T[], change: Change<T> | undefined): T[] {
-  if (!change) return list;
+function changed<T>(list: T[], change: Change<T>): T[] {
   if (!change.order) {
     const next = [...list];
     change.at?.forEach((place, n) => (next[place] = change.set[n] as T));
@@ -13,22 +12,15 @@ function changed<T>(list: T[], change: Change<T> | undefined): T[] {
   );
 }
 
-/** The document after a patch; lists that did not change stay the same objects. */
+const isChange = (value: unknown): value is Change<unknown> =>
+  typeof value === 'object' && value !== null && 'set' in value;
+
+/** The document after a patch; lists that did not change stay the same objects. What it holds is the core's to say. */
 export function patched(doc: Session, patch: Patch): Session {
-  return {
-    ...doc,
-    header: patch.header ?? doc.header,
-    next_id: patch.next_id ?? doc.next_id,
-    assets: changed(doc.assets, patch.assets),
-    voices: changed(doc.voices, patch.voices),
-    strips: changed(doc.strips, patch.strips),
-    mix_bus: patch.mix_bus ?? doc.mix_bus,
-    patterns: changed(doc.patterns, patch.patterns),
-    parts: changed(doc.parts, patch.parts),
-    takes: changed(doc.takes, patch.takes),
-    sections: changed(doc.sections, patch.sections),
-    stem_plan: patch.stem_plan ?? doc.stem_plan,
-    dismissed: patch.dismissed ?? doc.dismissed,
-    references: patch.references ?? doc.references,
-  };
+  const next: Record<string, unknown> = { ...doc };
+  for (const [field, value] of Object.entries(patch)) {
+    if (value === undefined || value === null) continue;
+    next[field] = isChange(value) ? changed(next[field] as unknown[], value) : value;
+  }
+  return next as unknown as Session;
 }

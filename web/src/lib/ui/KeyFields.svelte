@@ -1,9 +1,9 @@
 <!-- What a processor listens to: its source, where it is tapped, its level and filters, and a way to hear it. -->
 <script lang="ts">
-  import { untrack } from 'svelte';
   import type { Key, Processor, SendTap, Strip } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
   import { KEY_SOURCES, keyed, plansHits, sourcesOfKey, wholeKey } from '$lib/state/duckers';
+  import { ended } from '$lib/state/ended';
   import { tried } from '$lib/state/tried';
   import Field from './Field.svelte';
   import Picker from './Picker.svelte';
@@ -95,9 +95,9 @@
   const place = $derived(`${strip.id} ${processor.id}`);
   $effect(() => {
     const [at = 0, id] = place.split(' ').map(Number);
-    return () => {
-      if (untrack(() => player.listening) === id) player.listen(at, undefined);
-    };
+    return ended(() => {
+      if (player.listening === id) player.listen(at, undefined);
+    });
   });
 </script>
 

@@ -1,7 +1,7 @@
 <!-- A ready loop, cut at its hits into voices. -->
 <script lang="ts">
+  import { untrack } from 'svelte';
   import { range } from '$lib/limits';
-  import { api } from '$lib/api/client';
   import type { Family, LoopCuts } from '$lib/api/types';
   import { FAMILIES } from '$lib/families';
   import { desktop } from '$lib/state/context';
@@ -13,7 +13,7 @@
   import Waveform from '$lib/ui/Waveform.svelte';
   import { STEPS } from './hits';
 
-  const { session, board } = desktop();
+  const { session, board, gauge } = desktop();
   const voice = $derived(board.current?.voice);
   const families = FAMILIES.map((f) => f.value);
 
@@ -31,22 +31,22 @@
 
   async function measure(id: number, at: number) {
     [busy, problem] = [true, ''];
-    try {
-      const found = await api.loopCuts(session.id, id, at / 100);
-      if (voice?.id !== id) return;
+    const found = await gauge.ask('Finding its hits', { about: 'cuts', voice: id, sensitivity: at / 100 });
+    // What was asked since has an answer of its own.
+    if (voice?.id !== id || sensitivity !== at) return;
+    busy = false;
+    if (!found) [cuts, problem] = [undefined, gauge.problem];
+    else {
       if (measured !== id) bpm = found.tempi[0]?.bpm ?? session.header.tempo_bpm;
       measured = id;
       cuts = found;
       starts = found.pieces.map((p) => ({ at: p.start_frame, family: p.family }));
-    } catch (error) {
-      [cuts, problem] = [undefined, (error as Error).message];
-    } finally {
-      busy = false;
     }
   }
   const id = $derived(voice && voice.source.kind !== 'empty' ? voice.id : undefined);
   $effect(() => {
-    if (id !== undefined) void measure(id, sensitivity);
+    const at = sensitivity;
+    if (id !== undefined) untrack(() => void measure(id, at));
   });
 
   function at(event: PointerEvent | MouseEvent): number {

@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { BarRange, HitsChange, Pattern } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
+  import { ended } from '$lib/state/ended';
   import Button from '$lib/ui/Button.svelte';
   import Field from '$lib/ui/Field.svelte';
 
@@ -48,7 +49,7 @@
   const about = $derived(`${pattern.id} ${ids.join()} ${range.from} ${range.bars}`);
   $effect(() => {
     void about;
-    return () => session.dropTrial();
+    return ended(() => session.dropTrial());
   });
 </script>
 

@@ -1,12 +1,11 @@
 <!-- Kick and bass in tune: both measured, and the ways to tune the kick. -->
 <script lang="ts">
-  import { api } from '$lib/api/client';
   import type { NamedPitch, Tuning } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
 
-  const { session } = desktop();
+  const { session, gauge } = desktop();
   const doc = $derived(session.doc);
   const sounding = $derived(doc.voices.filter((v) => v.source.kind !== 'empty'));
   let kickWish = $state<number>();
@@ -26,14 +25,14 @@
 
   async function measure() {
     if (!kick) return;
+    const [of, beside] = [kick.id, bass?.id];
     [busy, problem] = [true, ''];
-    try {
-      tuning = await api.tuning(session.id, kick.id, bass?.id);
-    } catch (error) {
-      problem = (error as Error).message;
-    } finally {
-      busy = false;
-    }
+    const question = { about: 'tuning', kick: of, bass: beside ?? null } as const;
+    const found = await gauge.ask('Measuring kick and bass', question);
+    busy = false;
+    if (!found) problem = gauge.problem;
+    // Another pair was chosen meanwhile.
+    else if (kick?.id === of && bass?.id === beside) tuning = found;
   }
   /** All layers together, then measured again. */
   async function tune(cents: number) {
@@ -47,7 +46,6 @@
         assets: [],
       })
     ) {
-      await session.settled();
       await measure();
     }
   }

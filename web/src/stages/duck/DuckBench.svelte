@@ -3,6 +3,7 @@
   import { untrack } from 'svelte';
   import type { Processor, Settings, Strip } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
+  import { ended } from '$lib/state/ended';
   import Field from '$lib/ui/Field.svelte';
   import GaugeBar from '$lib/ui/GaugeBar.svelte';
   import HearingBar from '$lib/ui/HearingBar.svelte';
@@ -58,7 +59,7 @@
   // Nobody hears what is taken away once it is out of sight.
   $effect(() => {
     const [at, id] = [current?.strip.id ?? 0, current?.processor.id];
-    return () => untrack(() => player.taken && player.listening === id && player.listen(at, undefined));
+    return ended(() => player.taken && player.listening === id && player.listen(at, undefined));
   });
   /** How loud both together may be over the key alone, in dB. */
   let over = $state(1);
@@ -78,7 +79,7 @@
     return () => clearTimeout(timer);
   });
 
-  $effect(() => () => ducks.leave());
+  $effect(() => ended(() => ducks.leave()));
 
   const set = (strip: Strip, processor: Processor, to: Settings) => ({
     kind: 'set_processor' as const,
@@ -89,12 +90,13 @@
   /** As deep as it goes, while a button is held; nothing of it stays. */
   let exaggerating = $state(false);
   function exaggerate(on: boolean) {
-    if (!current || on === exaggerating) return;
+    if (on === exaggerating || (on && !current)) return;
     exaggerating = on;
-    if (on) session.try(set(current.strip, current.processor, exaggerated(current.processor.settings)));
+    if (current && on)
+      session.try(set(current.strip, current.processor, exaggerated(current.processor.settings)));
     else session.cancelLive();
   }
-  $effect(() => () => untrack(() => exaggerate(false)));
+  $effect(() => ended(() => exaggerate(false)));
   const holds = (event: KeyboardEvent) => event.key === ' ' || event.key === 'Enter';
   const depth = $derived(ducker?.figures.depth_db ?? 0);
   /** Of a filter, depth is told in octaves and counted in semitones. */

@@ -55,7 +55,10 @@
     } else {
       try {
         const voice = recording;
-        const hits = what === 'recorded' && voice ? await gauge.recorded(voice.id) : undefined;
+        const hits =
+          what === 'recorded' && voice
+            ? (await gauge.ask('Finding its hits', { about: 'recorded', voice: voice.id }))?.hits
+            : undefined;
         if (what === 'recorded' && !hits) return;
         if (hits?.every((of) => of.hits.length === 0))
           return session.tell(`No trigger was made: no hit was found in ${voice?.name ?? 'it'}.`);

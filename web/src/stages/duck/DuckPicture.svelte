@@ -43,7 +43,7 @@
   const split = $derived(view === 'loop' ? Math.round(height * 0.5) : height - 20);
   const middle = $derived((split + height) / 2);
   const half = $derived((height - split) / 2 - 3);
-  const frames = $derived((ducks.reading?.to ?? 0) - (ducks.reading?.from ?? 0));
+  const frames = $derived((ducks.heardSpan?.to ?? 0) - (ducks.heardSpan?.from ?? 0));
   const grid = $derived(bars(ducks.bars, board.time.bar_ticks / board.time.beat_ticks, width));
   const hits = $derived(ducker?.figures.hits ?? []);
   const places = $derived(hits.map((h) => h.at));

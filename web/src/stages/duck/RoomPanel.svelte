@@ -2,6 +2,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { desktop } from '$lib/state/context';
+  import { ended } from '$lib/state/ended';
   import Picker from '$lib/ui/Picker.svelte';
   import { hz } from '../shape/pictures';
   import { usualPair } from './room';
@@ -32,7 +33,7 @@
   // What is heard before a yes is of this proposal alone.
   $effect(() => {
     void found;
-    return () => untrack(() => hearing && hear(false));
+    return ended(() => hearing && hear(false));
   });
   function take(how: () => void | Promise<void>) {
     hear(false);

@@ -2,12 +2,12 @@
 <script lang="ts">
   import type { Station } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
-  import type { Reading } from '$lib/state/gauge.svelte';
+  import type { LevelsReading } from '$lib/state/gauge.svelte';
   import Button from '$lib/ui/Button.svelte';
   import { counted } from '$lib/ui/counted';
   import { level } from './targets';
 
-  let { reading }: { reading: Reading } = $props();
+  let { reading }: { reading: LevelsReading } = $props();
   const { session, board } = desktop();
   const columns = [
     { id: 'name', text: 'Strip' },

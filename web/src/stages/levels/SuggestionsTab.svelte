@@ -1,10 +1,10 @@
 <!-- What lanes might gain from, each to be done or refused. -->
 <script lang="ts">
   import { desktop } from '$lib/state/context';
-  import type { Reading } from '$lib/state/gauge.svelte';
+  import type { LevelsReading } from '$lib/state/gauge.svelte';
   import Button from '$lib/ui/Button.svelte';
 
-  let { reading }: { reading: Reading } = $props();
+  let { reading }: { reading: LevelsReading } = $props();
   const { session, board } = desktop();
   const refused = $derived(new Set(session.doc.dismissed));
   const all = $derived(reading.found.suggestions);
@@ -12,7 +12,7 @@
   let shown = $state(false);
   const list = $derived(shown ? all : open);
   /** Done in this reading; a new run says whether it helped. */
-  let done = $state.raw<{ of: Reading; keys: string[] }>();
+  let done = $state.raw<{ of: LevelsReading; keys: string[] }>();
   const isDone = (key: string) => done?.of === reading && done.keys.includes(key);
   function carryOut(suggestion: (typeof all)[number]) {
     if (!suggestion.repair || !session.apply(suggestion.repair.edit)) return;

@@ -1,10 +1,10 @@
 <!-- One action that brings main to the target of the sum. -->
 <script lang="ts">
   import { desktop } from '$lib/state/context';
-  import type { Reading } from '$lib/state/gauge.svelte';
+  import type { LevelsReading } from '$lib/state/gauge.svelte';
   import Button from '$lib/ui/Button.svelte';
 
-  let { reading }: { reading: Reading } = $props();
+  let { reading }: { reading: LevelsReading } = $props();
   const { session, gauge } = desktop();
   const repair = $derived(reading.found.sum_repair);
 </script>

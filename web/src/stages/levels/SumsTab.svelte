@@ -1,11 +1,11 @@
 <!-- What came together on buses, returns and main, against what unlike sources would come to. -->
 <script lang="ts">
   import { desktop } from '$lib/state/context';
-  import type { Reading } from '$lib/state/gauge.svelte';
+  import type { LevelsReading } from '$lib/state/gauge.svelte';
   import SumRepair from './SumRepair.svelte';
   import { level } from './targets';
 
-  let { reading }: { reading: Reading } = $props();
+  let { reading }: { reading: LevelsReading } = $props();
   const { session } = desktop();
   const target = $derived(session.header.targets.sum_dbtp);
   const sums = $derived(

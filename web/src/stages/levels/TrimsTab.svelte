@@ -1,15 +1,15 @@
 <!-- Trims that meet the targets, before and after, to be taken over all or some. -->
 <script lang="ts">
   import type { Edit, TrimLine } from '$lib/api/types';
-  import type { Found } from '$lib/audio/messages';
+  import type { Levels } from '$lib/api/types';
   import { desktop } from '$lib/state/context';
-  import type { Reading } from '$lib/state/gauge.svelte';
+  import type { LevelsReading } from '$lib/state/gauge.svelte';
   import Button from '$lib/ui/Button.svelte';
   import { counted } from '$lib/ui/counted';
   import SumRepair from './SumRepair.svelte';
   import { TARGETS, level } from './targets';
 
-  let { reading }: { reading: Reading } = $props();
+  let { reading }: { reading: LevelsReading } = $props();
   const { session, gauge, versions } = desktop();
   const lines = $derived(reading.found.proposal.lines);
   const averages = $derived(lines.some(({ target: { by } }) => by === 'rms' || by === 'loudness'));
@@ -22,14 +22,18 @@
     strips: [line.strip],
     change: { what: 'trim_db', to: line.trim_after_db },
   });
-  const peakOf = (found: Found) => found.measured.strips.at(-1)?.stations.at(-1)?.true_peak_dbtp ?? null;
+  const peakOf = (found: Levels) => found.measured.strips.at(-1)?.stations.at(-1)?.true_peak_dbtp ?? null;
   const target = $derived(session.header.targets.sum_dbtp);
   /** What the sum comes to with the trims that are ticked, measured. */
   let after = $state.raw<{ of: string; peak: number | null }>();
   const key = $derived(`${taken.map((l) => `${l.strip} ${l.trim_after_db}`).join()}`);
   async function tryOut() {
     const of = key;
-    const found = await gauge.run('Measuring the sum with these trims', taken.map(edit), false);
+    const found = await gauge.ask(
+      'Measuring the sum with these trims',
+      { about: 'levels', without: false },
+      { edits: taken.map(edit) },
+    );
     if (found) after = { of, peak: peakOf(found) };
   }
   const tick = (strip: number, on: boolean) =>

@@ -3,6 +3,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { desktop } from '$lib/state/context';
+  import { ended } from '$lib/state/ended';
   import BusBench from './BusBench.svelte';
   import LanesBench from './LanesBench.svelte';
   import ReturnBench from './ReturnBench.svelte';
@@ -42,7 +43,7 @@
     void [session.trial, paths.heard];
     untrack(() => paths.follow());
   });
-  $effect(() => () => paths.leave());
+  $effect(() => ended(() => paths.leave()));
 </script>
 
 {#if several}

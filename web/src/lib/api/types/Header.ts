@@ -34,7 +34,7 @@ key: string,
  */
 pan_law: PanLaw, 
 /**
- * In Hz, one of [`crate::units::SAMPLE_RATES`]; fixed when the session is made.
+ * In Hz, one of [`lane_units::SAMPLE_RATES`]; fixed when the session is made.
  */
 sample_rate: number, 
 /**

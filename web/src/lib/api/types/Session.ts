@@ -16,7 +16,7 @@ import type { Voice } from "./Voice";
  */
 export type Session = { 
 /**
- * Version of this schema; see [`SCHEMA`].
+ * Version of this schema; see [`SCHEMA`](super::SCHEMA).
  */
 schema: number, 
 /**
