@@ -155,6 +155,7 @@ async function broughtIn(): Promise<void> {
   await row(page, 'Dusty loop').waitFor();
   await tab(page, 'Cut a loop');
   await page.getByRole('button', { name: /^Cut into \d+ hits/ }).waitFor();
+  await page.getByRole('button', { name: /^Cut into [1-9]/ }).waitFor();
   await take(page, 'cut');
   const beats = (key: number, every: number, from = 0) =>
     Array.from({ length: Math.floor(384 / every) }, (_, n) => ({ at: from + n * every, key, channel: 10 }));

@@ -35,8 +35,10 @@
     // What was asked since has an answer of its own.
     if (voice?.id !== id || sensitivity !== at) return;
     busy = false;
-    if (!found) [cuts, problem] = [undefined, gauge.problem];
-    else {
+    // What was called off for something else leaves what is seen.
+    if (!found) {
+      if (gauge.problem) [cuts, problem] = [undefined, gauge.problem];
+    } else {
       if (measured !== id) bpm = found.tempi[0]?.bpm ?? session.header.tempo_bpm;
       measured = id;
       cuts = found;
@@ -46,7 +48,8 @@
   const id = $derived(voice && voice.source.kind !== 'empty' ? voice.id : undefined);
   $effect(() => {
     const at = sensitivity;
-    if (id !== undefined) untrack(() => void measure(id, at));
+    if (id === undefined) busy = false;
+    else untrack(() => void measure(id, at));
   });
 
   function at(event: PointerEvent | MouseEvent): number {
