@@ -297,6 +297,8 @@ pub struct Gauge {
     bank: AssetBank,
     asked: Option<(Question, LoopRange)>,
     heard: Option<Heard>,
+    /// A recording that no voice plays: kept for one question.
+    borrowed: Option<AssetId>,
 }
 
 impl Gauge {
@@ -306,6 +308,7 @@ impl Gauge {
     /// [`NoAnswer`] where an edit is refused.
     pub fn open(&mut self, mut session: Session, edits: &[Edit]) -> Result<(), NoAnswer> {
         (self.session, self.heard) = (None, None);
+        self.give_back();
         for edit in edits {
             edit::apply(&mut session, edit).map_err(no)?;
         }
@@ -339,6 +342,13 @@ impl Gauge {
         };
         let missing = session.assets.iter().filter(|a| named.contains(&a.id) && !self.bank.contains_key(&a.id));
         let missing = missing.map(|asset| (**asset).clone()).collect();
+        self.borrowed = match &question {
+            Question::SideRecording { asset, .. } => {
+                let played = session.voices.iter().any(|v| v.source.assets().contains(&asset));
+                (!played).then(|| asset.clone())
+            }
+            _ => None,
+        };
         self.asked = Some((question, range));
         Ok(missing)
     }
@@ -375,12 +385,68 @@ impl Gauge {
             return Err(no("nothing was asked"));
         };
         let answer = question.answer(heard, session, &self.bank);
-        if let Question::SideRecording { asset, .. } = question
-            && !session.voices.iter().any(|v| v.source.assets().contains(&asset))
-        {
-            self.bank.remove(asset);
+        self.give_back();
+        answer
+    }
+
+    /// Lets go of a recording that was heard, or was to be and was called off.
+    fn give_back(&mut self) {
+        if let Some(id) = self.borrowed.take() {
+            self.bank.remove(&id);
             self.heard = None;
         }
-        answer
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use lane_units::SAMPLE_RATES;
+    use rstest::rstest;
+
+    /// A gauge with an empty session and a recording that is none of its own.
+    fn lent(rate: u32) -> (Gauge, Question) {
+        let mut gauge = Gauge::default();
+        gauge.open(Session::new("Beat", rate), &[]).unwrap();
+        let asset = AssetId("ab".repeat(32));
+        let samples = (0..rate).map(|n| libm::sinf(n as f32 * 0.1)).collect();
+        gauge.keep(asset.clone(), Arc::new(Audio::new(1, samples).unwrap()));
+        let way = Way { follows: false, start: 0, from: 0, to: u64::from(rate) };
+        (gauge, Question::SideRecording { asset, way })
+    }
+    const RANGE: LoopRange = LoopRange { from: 0, to: 4800 };
+
+    #[rstest]
+    fn a_recording_that_is_lent_is_heard_once_and_let_go_of(#[values(0, 1, 3)] rate: usize) {
+        let (mut gauge, question) = lent(SAMPLE_RATES[rate]);
+        assert_eq!(gauge.ask(question.clone(), RANGE).unwrap(), []);
+        gauge.begin(false).unwrap();
+        while gauge.step(1000) < 1.0 {}
+        let Answer::SideRecording(figures) = gauge.answer().unwrap() else { panic!("another answer") };
+        assert!(figures.lufs.is_some_and(|lufs| lufs > -10.0), "{figures:?}");
+        assert!(gauge.bank.is_empty());
+        gauge.ask(question, RANGE).unwrap();
+        assert!(gauge.begin(false).unwrap_err().to_string().contains("is gone"));
+    }
+
+    #[test]
+    fn a_recording_whose_run_is_called_off_is_let_go_of_as_well() {
+        let (mut gauge, question) = lent(48_000);
+        gauge.ask(question, RANGE).unwrap();
+        gauge.begin(false).unwrap();
+        gauge.step(1000);
+        gauge.open(Session::new("Beat", 48_000), &[]).unwrap();
+        assert!(gauge.bank.is_empty());
+        assert_eq!(gauge.step(1000), 1.0, "nothing is heard any more");
+    }
+
+    #[rstest]
+    #[case(0, 0)]
+    #[case(10, 10)]
+    #[case(10, 9)]
+    fn an_empty_range_is_refused(#[case] from: u64, #[case] to: u64) {
+        let (mut gauge, _) = lent(48_000);
+        let refused = gauge.ask(Question::Levels { without: false }, LoopRange { from, to });
+        assert!(refused.unwrap_err().to_string().contains("the loop is empty"));
     }
 }
