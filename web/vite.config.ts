@@ -3,9 +3,11 @@ import tailwindcss from '@tailwindcss/vite';
 import { defineConfig } from 'vitest/config';
 import { licences } from './build/licences';
 
+const room = (name: string) => new URL(`./src/${name}`, import.meta.url).pathname;
+
 export default defineConfig({
   plugins: [svelte(), tailwindcss(), licences(import.meta.dirname)],
-  resolve: { alias: { $lib: new URL('./src/lib', import.meta.url).pathname } },
+  resolve: { alias: { $lib: room('lib'), $stages: room('stages'), $testing: room('testing') } },
   worker: { format: 'es' },
   test: {
     projects: [

@@ -2,7 +2,7 @@
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use lane_document::checks::{TraceQuestion, checks, trace};
-use lane_document::edit::{Edit, NewHits, NewVoice, apply};
+use lane_document::edit::{AddProcessor, AddVoices, Edit, NewBus, NewHits, NewReturn, NewVoice, SetSend, apply};
 use lane_document::routing::Latencies;
 use lane_document::session::{AssetRef, Family, Hit, Hold, Key, Layer, Session, StripSend, VoiceSource};
 use lane_dsp::{Compressor, Settings};
@@ -38,21 +38,26 @@ fn large() -> Session {
         })
         .collect();
     let mut edit = |edit: Edit| apply(&mut s, &edit).map(|_| s.clone()).expect("the edit is valid");
-    let made = edit(Edit::AddVoices { voices, assets });
+    let made = edit(Edit::AddVoices(AddVoices { voices, assets }));
     let lanes: Vec<StripId> = made.voices.iter().map(|v| v.channel).collect();
     for (n, feeders) in lanes.chunks(5).enumerate() {
-        edit(Edit::NewBus { name: text(&format!("Bus {n}")), feeders: feeders.to_vec() });
+        edit(Edit::NewBus(NewBus { name: text(&format!("Bus {n}")), feeders: feeders.to_vec() }));
     }
     for n in 0..10 {
         let feeders = lanes.iter().skip(n).step_by(5).copied().collect();
-        let made = edit(Edit::NewReturn { name: text(&format!("Return {n}")), feeders, silent: false });
+        let made = edit(Edit::NewReturn(NewReturn { name: text(&format!("Return {n}")), feeders, silent: false }));
         let to = made.strips.iter().find(|x| *x.name == *format!("Return {n}")).expect("just made").id;
         let settings = Settings::Compressor(Compressor { lookahead_ms: n as f64, ..Compressor::default() });
-        edit(Edit::AddProcessor { strips: vec![to], settings, key: None, at: None });
-        edit(Edit::SetSend { strips: lanes[..10].to_vec(), send: StripSend::new(to) });
+        edit(Edit::AddProcessor(AddProcessor { strips: vec![to], settings, key: None, at: None }));
+        edit(Edit::SetSend(SetSend { strips: lanes[..10].to_vec(), send: StripSend::new(to) }));
     }
     let settings = Settings::Compressor(Compressor::default());
-    edit(Edit::AddProcessor { strips: lanes[50..].to_vec(), settings, key: Some(Key::new(lanes[0])), at: None })
+    edit(Edit::AddProcessor(AddProcessor {
+        strips: lanes[50..].to_vec(),
+        settings,
+        key: Some(Key::new(lanes[0])),
+        at: None,
+    }))
 }
 
 fn routing(c: &mut Criterion) {

@@ -1,7 +1,7 @@
 //! Large sessions on which changes are made while they play.
 
 use crate::frozen::{address, sound};
-use lane_document::edit::{Edit, NewHits, NewVoice, apply};
+use lane_document::edit::{AddProcessor, AddVoices, Edit, NewBus, NewHits, NewVoice, apply};
 use lane_document::session::{AssetBank, AssetRef, Family, Hit, Hold, Layer, Pattern, Section, Session, VoiceSource};
 use lane_dsp::{Band, Compressor, Equaliser, Saturation, Settings, Transient};
 use lane_house::DemoSession;
@@ -66,15 +66,15 @@ pub fn live_session(lanes: usize, bars: u32, processors: usize) -> DemoSession {
         })
         .collect();
     let mut edit = |edit: Edit| apply(&mut session, &edit).map(|_| ()).expect("the edit is valid");
-    edit(Edit::AddVoices { voices, assets });
+    edit(Edit::AddVoices(AddVoices { voices, assets }));
     let strips: Vec<StripId> = session.voices.iter().map(|v| v.channel).collect();
     let mut edit = |edit: Edit| apply(&mut session, &edit).map(|_| ()).expect("the edit is valid");
     for (n, feeders) in strips.chunks(8).enumerate() {
-        edit(Edit::NewBus { name: text(&format!("Bus {n}")), feeders: feeders.to_vec() });
+        edit(Edit::NewBus(NewBus { name: text(&format!("Bus {n}")), feeders: feeders.to_vec() }));
     }
     for n in 0..processors {
         let strips = vec![strips[n % lanes]];
-        edit(Edit::AddProcessor { strips, settings: processor(n / lanes), key: None, at: None });
+        edit(Edit::AddProcessor(AddProcessor { strips, settings: processor(n / lanes), key: None, at: None }));
     }
     DemoSession { session, bank }
 }

@@ -1,6 +1,6 @@
 //! A session with every kind of processor at any sample rate.
 
-use lane_document::edit::{Edit, StripChange};
+use lane_document::edit::{AddProcessor, Edit, NewPath, SetPattern, SetStrips, StripChange};
 use lane_document::session::{Family, Key, Pattern, Processor};
 use lane_dsp::beat_shape::ShapeBand;
 use lane_dsp::compressor::Direction;
@@ -39,7 +39,7 @@ fn compressor() -> Settings {
 pub fn palette_session(rate: u32) -> DemoSession {
     let mut b = Builder::new(Title::cleaned(&format!("Palette {rate}"), "Palette"), rate, 118.0, "C min", 50.0);
     let pattern = b.session.patterns[0].id;
-    b.apply(Edit::SetPattern { pattern: Pattern { id: pattern, name: "Loop".into(), bars: 1 } });
+    b.apply(Edit::SetPattern(SetPattern { pattern: Pattern { id: pattern, name: "Loop".into(), bars: 1 } }));
     b.song(&[("Loop", pattern, 8)]);
     let moving = Band { freq_hz: 250.0, range_db: -8.0, threshold_dbfs: -36.0, ..Band::default() };
     let shelf = Band { shape: Shape::HighShelf, freq_hz: 12_000.0, gain_db: -4.0, ..Band::default() };
@@ -101,12 +101,17 @@ pub fn palette_session(rate: u32) -> DemoSession {
     b.duck_by_first(3);
     let key = Some(Key::new(b.session.voices[0].channel));
     let gate = Settings::Gate(Gate { ratio: 3.0, range_db: 12.0, ..Gate::default() });
-    b.apply(Edit::AddProcessor { strips: vec![b.session.voices[4].channel], settings: gate, key, at: None });
+    b.apply(Edit::AddProcessor(AddProcessor {
+        strips: vec![b.session.voices[4].channel],
+        settings: gate,
+        key,
+        at: None,
+    }));
     let mut shape = BeatShape::default();
     shape.base.band = ShapeBand::Around;
     for (lane, key) in [(4, None), (5, key)] {
         let (strips, settings) = (vec![b.session.voices[lane].channel], Settings::BeatShape(shape.clone()));
-        b.apply(Edit::AddProcessor { strips, settings, key, at: None });
+        b.apply(Edit::AddProcessor(AddProcessor { strips, settings, key, at: None }));
         shape = BeatShape::default();
     }
     // A path that lifts, fed before the faders by rows that are panned; rows that are played earlier and later.
@@ -114,7 +119,7 @@ pub fn palette_session(rate: u32) -> DemoSession {
     let lift = Compressor { direction: Direction::Up, threshold_dbfs: -20.0, range_db: 15.0, ..Compressor::default() };
     let processors = vec![Processor::new(ProcessorId(1), Settings::Compressor(lift))];
     let feeders = vec![channel(&b, 0), channel(&b, 1)];
-    b.apply(Edit::NewPath { name: "Lift".into(), feeders, processors });
+    b.apply(Edit::NewPath(NewPath { name: "Lift".into(), feeders, processors }));
     let path = b.session.strips.iter().find(|s| s.name == "Lift").expect("it was just made").id;
     for (strip, change) in [
         (path, StripChange::FaderDb(-18.0)),
@@ -122,12 +127,12 @@ pub fn palette_session(rate: u32) -> DemoSession {
         (channel(&b, 2), StripChange::OffsetFrames(-37)),
         (channel(&b, 3), StripChange::OffsetFrames(20)),
     ] {
-        b.apply(Edit::SetStrips { strips: vec![strip], change });
+        b.apply(Edit::SetStrips(SetStrips { strips: vec![strip], change }));
     }
     let main = b.session.strips.last().expect("main is always there").id;
     // Low enough that every loud hit meets it.
     let limiter = Settings::Limiter(Limiter { ceiling_dbtp: -14.0, ..Limiter::default() });
-    b.apply(Edit::AddProcessor { strips: vec![main], settings: limiter, key: None, at: None });
+    b.apply(Edit::AddProcessor(AddProcessor { strips: vec![main], settings: limiter, key: None, at: None }));
     b.done()
 }
 

@@ -1,6 +1,6 @@
 //! MIDI files as they come.
 
-use lane_document::edit::{Edit, apply};
+use lane_document::edit::{AddTake, Edit, apply};
 use lane_document::session::{Family, Strip, StripKind, Voice, VoiceSource};
 use lane_document::session::{Hit, Part, Session};
 use lane_files::midi::{read_take, write_song};
@@ -197,7 +197,7 @@ proptest! {
         s.parts.push(Part::new(s.patterns[0].id, VoiceId(21), hits.clone()).into());
         let take = read_take("song.mid", &write_song(&s)).unwrap();
         let mut again = Session::new("Again", 48_000);
-        apply(&mut again, &Edit::AddTake { take, sounds: vec![], to: vec![] }).unwrap();
+        apply(&mut again, &Edit::AddTake(AddTake { take, sounds: vec![], to: vec![] })).unwrap();
         prop_assert_eq!(again.voices.len(), 1);
         prop_assert_eq!(again.voices[0].name.as_str(), name);
         prop_assert_eq!(again.hits(again.patterns[0].id, again.voices[0].id), &hits[..]);

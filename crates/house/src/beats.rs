@@ -3,7 +3,7 @@
 use crate::builder::{Builder, DemoSession, chords, fill, notes, steps};
 use crate::kit::tin_harbour;
 use crate::sounds::Sound;
-use lane_document::edit::Edit;
+use lane_document::edit::{Edit, SetPattern};
 use lane_document::session::{Family, Pattern};
 use lane_dsp::delay::{NoteValue, Sides};
 use lane_dsp::equaliser::{Shape, Slope};
@@ -20,7 +20,7 @@ pub fn demo_sessions() -> Vec<DemoSession> {
 fn copper_weather() -> DemoSession {
     let mut b = Builder::new("Copper Weather", RATE, 92.0, "F min", 56.0);
     let verse = b.session.patterns[0].id;
-    b.apply(Edit::SetPattern { pattern: Pattern { id: verse, name: "Verse".into(), bars: 2 } });
+    b.apply(Edit::SetPattern(SetPattern { pattern: Pattern { id: verse, name: "Verse".into(), bars: 2 } }));
     let (hook, intro) = (b.pattern("Hook", 4), b.pattern("Intro", 4));
     b.song(&[("Intro", intro, 4), ("Verse", verse, 8), ("Hook", hook, 8), ("Out", intro, 4)]);
 
@@ -198,7 +198,7 @@ fn copper_weather() -> DemoSession {
 fn paper_lantern() -> DemoSession {
     let mut b = Builder::new("Paper Lantern", RATE, 124.0, "A min", 50.0);
     let loop_ = b.session.patterns[0].id;
-    b.apply(Edit::SetPattern { pattern: Pattern { id: loop_, name: "Loop".into(), bars: 2 } });
+    b.apply(Edit::SetPattern(SetPattern { pattern: Pattern { id: loop_, name: "Loop".into(), bars: 2 } }));
     b.song(&[("Loop", loop_, 8)]);
     b.lane(Sound::Kick, Family::Low, (-9.3, 0.0), vec![(loop_, fill("X...X...X...X...", 2))]);
     b.lane(Sound::Clap, Family::Snare, (-12.5, 0.0), vec![(loop_, fill("....X.......X...", 2))]);

@@ -2,7 +2,10 @@
 
 use crate::presets::house_presets;
 use crate::sounds::Sound;
-use lane_document::edit::{Edit, NewHits, NewVoice, ProcessorChange, StripChange, apply};
+use lane_document::edit::{
+    AddPattern, AddProcessor, AddSection, AddVoices, Edit, NewBus, NewHits, NewReturn, NewVoice, ProcessorChange,
+    SetProcessor, SetSection, SetSend, SetStrips, StripChange, apply,
+};
 use lane_document::session::Tempo;
 use lane_document::session::{
     AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Section, Session, StripKind, StripSend, VoiceSource,
@@ -151,28 +154,31 @@ impl Builder {
     }
 
     fn voice(&mut self, voice: NewVoice, asset: AssetRef, level: (f64, f64)) {
-        self.apply(Edit::AddVoices { voices: vec![voice], assets: vec![asset] });
+        self.apply(Edit::AddVoices(AddVoices { voices: vec![voice], assets: vec![asset] }));
         let channel = self.session.voices.last().expect("just added").channel;
         let (fader_db, pan_percent) = level;
-        self.apply(Edit::SetStrips { strips: vec![channel], change: StripChange::FaderDb(fader_db) });
-        self.apply(Edit::SetStrips { strips: vec![channel], change: StripChange::PanPercent(pan_percent) });
+        self.apply(Edit::SetStrips(SetStrips { strips: vec![channel], change: StripChange::FaderDb(fader_db) }));
+        self.apply(Edit::SetStrips(SetStrips { strips: vec![channel], change: StripChange::PanPercent(pan_percent) }));
     }
 
     /// Puts the channels of voices, by their place on the board, on a new bus.
     pub fn bus(&mut self, name: &'static str, voices: &[usize]) {
         let feeders: Vec<StripId> = voices.iter().map(|v| self.session.voices[*v].channel).collect();
-        self.apply(Edit::NewBus { name: name.into(), feeders });
+        self.apply(Edit::NewBus(NewBus { name: name.into(), feeders }));
     }
 
     /// A new return with a processor, to which voices send at levels in dB.
     pub fn send_to(&mut self, name: &'static str, voices: &[(usize, f64)], settings: Settings) -> StripId {
-        self.apply(Edit::NewReturn { name: name.into(), feeders: vec![], silent: false });
+        self.apply(Edit::NewReturn(NewReturn { name: name.into(), feeders: vec![], silent: false }));
         let to = self.session.strips.iter().rfind(|s| s.kind == StripKind::Return).expect("just added").id;
         for (voice, level_db) in voices {
             let strips = vec![self.session.voices[*voice].channel];
-            self.apply(Edit::SetSend { strips, send: StripSend { level_db: *level_db, ..StripSend::new(to) } });
+            self.apply(Edit::SetSend(SetSend {
+                strips,
+                send: StripSend { level_db: *level_db, ..StripSend::new(to) },
+            }));
         }
-        self.apply(Edit::AddProcessor { strips: vec![to], settings, key: None, at: None });
+        self.apply(Edit::AddProcessor(AddProcessor { strips: vec![to], settings, key: None, at: None }));
         to
     }
 
@@ -180,7 +186,7 @@ impl Builder {
     pub fn chain(&mut self, voice: usize, settings: Vec<Settings>) {
         let strips = vec![self.session.voices[voice].channel];
         for settings in settings {
-            self.apply(Edit::AddProcessor { strips: strips.clone(), settings, key: None, at: None });
+            self.apply(Edit::AddProcessor(AddProcessor { strips: strips.clone(), settings, key: None, at: None }));
         }
     }
 
@@ -189,7 +195,7 @@ impl Builder {
         let found = self.session.strips.iter().find(|s| s.kind == StripKind::Return && s.name == name);
         let strips = vec![found.expect("it was made").id];
         for settings in settings {
-            self.apply(Edit::AddProcessor { strips: strips.clone(), settings, key: None, at: None });
+            self.apply(Edit::AddProcessor(AddProcessor { strips: strips.clone(), settings, key: None, at: None }));
         }
     }
 
@@ -204,8 +210,11 @@ impl Builder {
     pub fn with_room(&mut self, voice: usize, trim_db: f64) {
         let id = self.session.voices[voice].channel;
         let strip = self.session.strip(id).expect("a voice has a channel").clone();
-        self.apply(Edit::SetStrips { strips: vec![id], change: StripChange::TrimDb(trim_db) });
-        self.apply(Edit::SetStrips { strips: vec![id], change: StripChange::FaderDb(strip.fader_db - trim_db) });
+        self.apply(Edit::SetStrips(SetStrips { strips: vec![id], change: StripChange::TrimDb(trim_db) }));
+        self.apply(Edit::SetStrips(SetStrips {
+            strips: vec![id],
+            change: StripChange::FaderDb(strip.fader_db - trim_db),
+        }));
         for processor in &strip.chain {
             let mut settings = processor.settings.clone();
             let levels = settings.values().into_iter().filter(|(param, _)| param.unit == "dBFS");
@@ -213,7 +222,7 @@ impl Builder {
                 settings.set(name, value + trim_db);
             }
             let change = ProcessorChange::Settings(settings);
-            self.apply(Edit::SetProcessor { strip: id, processor: processor.id, change });
+            self.apply(Edit::SetProcessor(SetProcessor { strip: id, processor: processor.id, change }));
         }
     }
 
@@ -228,7 +237,7 @@ impl Builder {
             ..Compressor::default()
         };
         let to = self.send_to("Press", voices, Settings::Compressor(heavy));
-        self.apply(Edit::SetStrips { strips: vec![to], change: StripChange::FaderDb(-14.0) });
+        self.apply(Edit::SetStrips(SetStrips { strips: vec![to], change: StripChange::FaderDb(-14.0) }));
     }
 
     /// A voice made quieter while the first one sounds.
@@ -249,11 +258,11 @@ impl Builder {
     /// A voice that makes room for another.
     pub fn duck(&mut self, voice: usize, by: usize, settings: Settings) {
         let (strips, key) = (vec![self.session.voices[voice].channel], Key::new(self.session.voices[by].channel));
-        self.apply(Edit::AddProcessor { strips, settings, key: Some(key), at: None });
+        self.apply(Edit::AddProcessor(AddProcessor { strips, settings, key: Some(key), at: None }));
     }
 
     pub fn pattern(&mut self, name: &'static str, bars: u32) -> PatternId {
-        self.apply(Edit::AddPattern { name: name.into(), bars, copy_of: None });
+        self.apply(Edit::AddPattern(AddPattern { name: name.into(), bars, copy_of: None }));
         self.session.patterns.last().expect("just added").id
     }
 
@@ -263,9 +272,9 @@ impl Builder {
             let (name, pattern, bars) = ((*name).into(), *pattern, *bars);
             if at == 0 {
                 let id = self.session.sections[0].id;
-                self.apply(Edit::SetSection { section: Section { id, name, pattern, bars } });
+                self.apply(Edit::SetSection(SetSection { section: Section { id, name, pattern, bars } }));
             } else {
-                self.apply(Edit::AddSection { name, pattern, bars, at: at as u32 });
+                self.apply(Edit::AddSection(AddSection { name, pattern, bars, at: at as u32 }));
             }
         }
     }

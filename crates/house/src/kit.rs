@@ -3,7 +3,7 @@
 
 use crate::builder::{Builder, DemoSession, Track};
 use crate::sounds::Sound;
-use lane_document::edit::{Edit, StripChange};
+use lane_document::edit::{Edit, SetStrips, StripChange};
 use lane_document::session::{Audio, Family, Polarity};
 use lane_dsp::equaliser::{Shape, Slope};
 use lane_dsp::reverb::Space;
@@ -247,7 +247,10 @@ pub fn tin_harbour() -> DemoSession {
     }
     let [kick_in, _, snare, under, hat, tom_high, tom_floor, left, right, room] = std::array::from_fn(|n| n);
     let under_strip = b.session.voices[under].channel;
-    b.apply(Edit::SetStrips { strips: vec![under_strip], change: StripChange::Polarity(Polarity::Inverted) });
+    b.apply(Edit::SetStrips(SetStrips {
+        strips: vec![under_strip],
+        change: StripChange::Polarity(Polarity::Inverted),
+    }));
     let pass = |freq_hz| Band { shape: Shape::HighPass, freq_hz, slope: Slope::Db24, ..Band::default() };
     let bell = |freq_hz, gain_db| Band { freq_hz, gain_db, q: 1.0, ..Band::default() };
     let equaliser = |bands: &[Band]| Settings::Equaliser(Equaliser { bands: bands.to_vec() });

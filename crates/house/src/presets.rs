@@ -238,7 +238,7 @@ fn singles() -> Vec<HousePreset> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use lane_document::edit::{Edit, apply};
+    use lane_document::edit::{Edit, InsertProcessors, apply};
     use lane_document::session::Session;
 
     #[test]
@@ -246,7 +246,12 @@ mod tests {
         for preset in house_presets() {
             let mut session = Session::new("Preset", 48_000);
             let strips = vec![session.main().unwrap().id];
-            let insert = Edit::InsertProcessors { strips, processors: preset.processors, at: None, replace: true };
+            let insert = Edit::InsertProcessors(InsertProcessors {
+                strips,
+                processors: preset.processors,
+                at: None,
+                replace: true,
+            });
             apply(&mut session, &insert).unwrap_or_else(|e| panic!("{}: {e}", preset.name));
         }
         let kinds: Vec<&'static str> = singles().iter().map(|p| p.processors[0].settings.name()).collect();

@@ -1,6 +1,8 @@
 //! Templates that ship with the program: routing and chains without a sound in them.
 
-use lane_document::edit::{BusGroup, Edit, NewVoice, StripChange, apply};
+use lane_document::edit::{
+    AddProcessor, AddVoices, BusGroup, Edit, GroupOnBuses, NewReturn, NewVoice, SetSend, SetStrips, StripChange, apply,
+};
 use lane_document::session::{Family, Key, SendTap, Session, StripSend, VoiceSource};
 use lane_dsp::{Compressor, Settings, StereoImage};
 use lane_units::StripId;
@@ -30,7 +32,7 @@ impl Builder {
             output: None,
             hits: vec![],
         };
-        made.apply(Edit::AddVoices { voices: lanes.iter().map(voice).collect(), assets: vec![] });
+        made.apply(Edit::AddVoices(AddVoices { voices: lanes.iter().map(voice).collect(), assets: vec![] }));
         made
     }
 
@@ -49,28 +51,28 @@ impl Builder {
             strips: lanes.iter().map(|lane| self.named(lane)).collect(),
         };
         let groups = groups.iter().map(group).collect();
-        self.apply(Edit::GroupOnBuses { groups });
+        self.apply(Edit::GroupOnBuses(GroupOnBuses { groups }));
     }
 
     fn parallel(&mut self, name: &'static str, lanes: &[(&'static str, f64)], compressor: Compressor) {
-        self.apply(Edit::NewReturn { name: name.into(), feeders: vec![], silent: true });
+        self.apply(Edit::NewReturn(NewReturn { name: name.into(), feeders: vec![], silent: true }));
         let to = self.named(name);
         for (lane, level_db) in lanes {
             let send = StripSend { level_db: *level_db, tap: SendTap::PostFader, ..StripSend::new(to) };
-            self.apply(Edit::SetSend { strips: vec![self.named(lane)], send });
+            self.apply(Edit::SetSend(SetSend { strips: vec![self.named(lane)], send }));
         }
         self.processor(name, Settings::Compressor(compressor), None);
     }
 
     fn processor(&mut self, strip: &'static str, settings: Settings, key: Option<&'static str>) {
         let key = key.map(|source| Key::new(self.named(source)));
-        self.apply(Edit::AddProcessor { strips: vec![self.named(strip)], settings, key, at: None });
+        self.apply(Edit::AddProcessor(AddProcessor { strips: vec![self.named(strip)], settings, key, at: None }));
     }
 
     fn pan(&mut self, lanes: &[(&'static str, f64)]) {
         for (lane, percent) in lanes {
             let change = StripChange::PanPercent(*percent);
-            self.apply(Edit::SetStrips { strips: vec![self.named(lane)], change });
+            self.apply(Edit::SetStrips(SetStrips { strips: vec![self.named(lane)], change }));
         }
     }
 }
@@ -164,7 +166,7 @@ fn tracked_drums() -> HouseTemplate {
     made.buses(&[("Drums", &["Kick sum", "Snare sum", "Toms", "Hat", "Airs"])]);
     let under = made.named("Snare under");
     let change = StripChange::Polarity(lane_document::session::Polarity::Inverted);
-    made.apply(Edit::SetStrips { strips: vec![under], change });
+    made.apply(Edit::SetStrips(SetStrips { strips: vec![under], change }));
     made.pan(&[("Tom high", -25.0), ("Tom low", 30.0), ("Over left", -100.0), ("Over right", 100.0)]);
     let gentle = Compressor {
         threshold_dbfs: -16.0,

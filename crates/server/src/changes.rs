@@ -125,19 +125,21 @@ pub async fn walk(app: &App, account: Uuid, id: Uuid, way: Way, asked: StepReque
 
 /// The edit with what the store knows of the audio that it names, whatever the request said of it.
 async fn with_own_assets(app: &App, account: Uuid, mut edit: Edit) -> Result<Edit, Problem> {
-    let ids: Vec<AssetId> = edit.assets_mut().into_iter().map(|a| a.id.clone()).collect();
+    let mut ids: Vec<AssetId> = Vec::new();
+    edit.each_asset(|asset| ids.push(asset.id.clone()));
     if ids.is_empty() {
         return Ok(edit);
     }
     let known = app.store.assets(account, &ids).await?;
-    for asset in edit.assets_mut() {
-        match known.get(&asset.id) {
-            Some(own) => *asset = own.clone(),
-            None => {
-                let what = if asset.name.is_empty() { asset.id.0.clone() } else { asset.name.to_string() };
-                return Err(Problem::edit_refused(format!("the audio {what} is not yours or was never brought in")));
-            }
+    let mut unknown = None;
+    edit.each_asset(|asset| match known.get(&asset.id) {
+        Some(own) => *asset = own.clone(),
+        None => {
+            unknown.get_or_insert(if asset.name.is_empty() { asset.id.0.clone() } else { asset.name.to_string() });
         }
+    });
+    if let Some(what) = unknown {
+        return Err(Problem::edit_refused(format!("the audio {what} is not yours or was never brought in")));
     }
     Ok(edit)
 }

@@ -1,16 +1,18 @@
 //! Accounts.
 
+use crate::row::row;
 use crate::{Store, StoreError};
 use uuid::Uuid;
 
 /// Somebody who works here.
-#[derive(Debug, Clone, sqlx::FromRow)]
+#[derive(Debug, Clone)]
 pub struct Account {
     pub id: Uuid,
     /// Lower case.
     pub email: String,
     pub password_hash: String,
 }
+row!(Account { id, email, password_hash });
 
 impl Store {
     /// # Errors

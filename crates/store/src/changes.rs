@@ -4,6 +4,7 @@
 //! the revision that it was computed on; nothing is locked meanwhile.
 
 use crate::documents::{Kind, Prepared, Step, Way};
+use crate::row::row;
 use crate::sessions::columns;
 use crate::{CHANGES, Store, StoreError, found};
 use uuid::Uuid;
@@ -14,7 +15,7 @@ const UNDO_STEPS: i64 = 1000;
 const KEPT_PATCHES: i64 = 1000;
 
 /// A change that went through.
-#[derive(Debug, Clone, PartialEq, sqlx::FromRow)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Done {
     pub id: Uuid,
     pub revision: i64,
@@ -30,6 +31,7 @@ pub struct Done {
     /// What it made, JSON.
     pub made: Option<String>,
 }
+row!(Done { id, revision, kind, step, label, patch, back, made });
 
 const DONE: &str = "select c.id, c.revision, c.kind, c.step, c.label, c.patch::text as patch, c.made::text as made,
             e.back::text as back

@@ -3,6 +3,7 @@
 
 use crate::StoreError;
 use crate::pieces::{Difference, Piece, assembled};
+use crate::row::row;
 use lane_document::edit::{self, Edit, Made};
 use lane_document::json::{FromJson, ToJson};
 use lane_document::session::{Patch, Session};
@@ -22,7 +23,7 @@ pub enum Way {
 }
 
 /// A step that can be undone, or done again.
-#[derive(Debug, Clone, sqlx::FromRow)]
+#[derive(Debug, Clone)]
 pub struct Step {
     pub id: Uuid,
     pub label: String,
@@ -30,6 +31,7 @@ pub struct Step {
     pub there: String,
     pub back: String,
 }
+row!(Step { id, label, there, back });
 
 /// A session as it is kept. Reading its document takes a while where it was not read before.
 #[derive(Clone)]

@@ -1,5 +1,6 @@
 //! What an account holds, and what nothing needs any more.
 
+use crate::row::row;
 use crate::{Store, StoreError};
 use sqlx::Connection;
 use std::time::Duration;
@@ -9,7 +10,7 @@ use uuid::Uuid;
 pub(crate) const SWEEP: i64 = 0x007a_6c73_7765_6570;
 
 /// What an account holds, in bytes.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, sqlx::FromRow)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Holdings {
     /// Audio, each piece once.
     pub audio_bytes: i64,
@@ -18,6 +19,7 @@ pub struct Holdings {
     /// Files of renders.
     pub render_bytes: i64,
 }
+row!(Holdings { audio_bytes, library_bytes, render_bytes });
 
 /// What a sweep took away.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

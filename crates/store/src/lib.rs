@@ -19,9 +19,11 @@ mod holdings;
 mod library;
 mod listen;
 mod logins;
+mod migrations;
 mod pieces;
 mod presets;
 mod renders;
+mod row;
 mod sessions;
 mod snapshots;
 mod templates;
@@ -140,8 +142,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::Migrate`] where the database belongs to a newer program; an outage where it is away.
     pub async fn migrate(&self) -> Result<(), StoreError> {
-        // Programs before this one kept a queue with tables of its own in this database.
-        match sqlx::migrate!().set_ignore_missing(true).run(&self.pool).await {
+        match migrations::migrator().run(&self.pool).await {
             Err(sqlx::migrate::MigrateError::Execute(error)) => Err(StoreError::Database(error)),
             done => Ok(done?),
         }

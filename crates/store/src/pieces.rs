@@ -8,6 +8,7 @@
 //! | `order` | the name of a list | the keys of the list in its order |
 
 use crate::StoreError;
+use crate::row::row;
 use lane_document::held;
 use lane_document::json::{JsonError, ToJson};
 use lane_document::session::{self, Session, Shared};
@@ -16,13 +17,14 @@ use std::collections::{HashMap, HashSet};
 use std::fmt::Write;
 
 /// One piece as it is stored.
-#[derive(Debug, Clone, PartialEq, sqlx::FromRow)]
+#[derive(Debug, Clone, PartialEq)]
 pub(crate) struct Piece {
     pub kind: String,
     pub key: String,
     /// JSON.
     pub body: String,
 }
+row!(Piece { kind, key, body });
 
 /// What of a stored document becomes other.
 #[derive(Debug, Default, PartialEq)]

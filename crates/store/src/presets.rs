@@ -1,6 +1,7 @@
 //! Presets of an account: processors and chains.
 
 use crate::documents::read;
+use crate::row::row;
 use crate::{Store, StoreError, found};
 use lane_document::json::ToJson;
 use lane_document::session::Processor;
@@ -16,12 +17,12 @@ pub struct Preset {
     pub processors: Vec<Processor>,
 }
 
-#[derive(sqlx::FromRow)]
 struct Row {
     id: Uuid,
     name: String,
     processors: String,
 }
+row!(Row { id, name, processors });
 
 impl Row {
     fn preset(self) -> Result<Preset, StoreError> {

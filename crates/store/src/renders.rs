@@ -2,6 +2,7 @@
 //! one account after the other, say that they live, and take over what a dead worker left.
 
 use crate::documents::read_session;
+use crate::row::row;
 use crate::{CHUNK_BYTES, Store, StoreError, found};
 use lane_document::session::Session;
 use serde_json::Value;
@@ -11,8 +12,7 @@ use time::OffsetDateTime;
 use uuid::Uuid;
 
 /// Where a render stands.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, sqlx::Type)]
-#[sqlx(type_name = "text", rename_all = "snake_case")]
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum RenderState {
     Queued,
     Running,
@@ -21,8 +21,27 @@ pub enum RenderState {
     Cancelled,
 }
 
+impl sqlx::Type<sqlx::Postgres> for RenderState {
+    fn type_info() -> sqlx::postgres::PgTypeInfo {
+        <String as sqlx::Type<sqlx::Postgres>>::type_info()
+    }
+}
+
+impl<'r> sqlx::Decode<'r, sqlx::Postgres> for RenderState {
+    fn decode(value: sqlx::postgres::PgValueRef<'r>) -> Result<Self, sqlx::error::BoxDynError> {
+        match <&str as sqlx::Decode<sqlx::Postgres>>::decode(value)? {
+            "queued" => Ok(RenderState::Queued),
+            "running" => Ok(RenderState::Running),
+            "done" => Ok(RenderState::Done),
+            "failed" => Ok(RenderState::Failed),
+            "cancelled" => Ok(RenderState::Cancelled),
+            other => Err(format!("a render is {other}, which this program does not know").into()),
+        }
+    }
+}
+
 /// One render without its document and files.
-#[derive(Debug, Clone, sqlx::FromRow)]
+#[derive(Debug, Clone)]
 pub struct Render {
     pub id: Uuid,
     pub session_id: Uuid,
@@ -37,15 +56,29 @@ pub struct Render {
     /// Of its files.
     pub bytes: i64,
 }
+row!(Render {
+    id,
+    session_id,
+    version,
+    state,
+    frames_done,
+    frames_total,
+    reason,
+    report,
+    created_at,
+    finished_at,
+    bytes
+});
 
 /// One finished file.
-#[derive(Debug, Clone, sqlx::FromRow)]
+#[derive(Debug, Clone)]
 pub struct RenderFile {
     pub position: i32,
     pub name: String,
     pub bytes: i64,
     pub sha256: String,
 }
+row!(RenderFile { position, name, bytes, sha256 });
 
 const COLUMNS: &str =
     "id, session_id, version, state, frames_done, frames_total, reason, report, created_at, finished_at, bytes";
@@ -70,7 +103,7 @@ pub struct NewRender<'a> {
 }
 
 /// A render that a worker has taken on.
-#[derive(Debug, sqlx::FromRow)]
+#[derive(Debug)]
 pub struct Claim {
     pub id: Uuid,
     pub account_id: Uuid,
@@ -81,6 +114,7 @@ pub struct Claim {
     /// Times that a worker died over it.
     pub deaths: i32,
 }
+row!(Claim { id, account_id, version, document, attempt, deaths });
 
 impl Claim {
     /// Reads what is to be rendered, which takes a while.

@@ -2,13 +2,14 @@
 
 use crate::documents::{Document, Kept, Line};
 use crate::pieces::{Difference, Piece};
+use crate::row::row;
 use crate::{Store, StoreError, found};
 use lane_document::session::Session;
 use time::OffsetDateTime;
 use uuid::Uuid;
 
 /// One line of the list of sessions.
-#[derive(Debug, Clone, sqlx::FromRow)]
+#[derive(Debug, Clone)]
 pub struct SessionInfo {
     pub id: Uuid,
     pub title: String,
@@ -19,6 +20,7 @@ pub struct SessionInfo {
     /// Of its audio, as it is played.
     pub audio_bytes: i64,
 }
+row!(SessionInfo { id, title, revision, updated_at, voices, tempo_bpm, audio_bytes });
 
 impl Store {
     pub async fn sessions(&self, account: Uuid) -> Result<Vec<SessionInfo>, StoreError> {
@@ -148,13 +150,12 @@ impl Store {
     }
 }
 
-#[derive(sqlx::FromRow)]
 struct Row {
     revision: i64,
     renders_started: i32,
-    #[sqlx(flatten)]
     piece: Piece,
 }
+row!(Row { revision, renders_started; piece });
 
 /// Pieces as columns: kinds, keys, bodies.
 pub(crate) fn columns(pieces: Vec<Piece>) -> (Vec<String>, Vec<String>, Vec<String>) {

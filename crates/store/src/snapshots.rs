@@ -1,6 +1,7 @@
 //! Snapshots of sessions: documents as they were, packed.
 
 use crate::documents::read_session;
+use crate::row::row;
 use crate::{Store, StoreError, found};
 use flate2::Compression;
 use flate2::read::DeflateDecoder;
@@ -99,7 +100,6 @@ impl StoredSnapshot {
     }
 }
 
-#[derive(sqlx::FromRow)]
 struct Row {
     id: Uuid,
     name: String,
@@ -108,6 +108,7 @@ struct Row {
     figures: Option<Json<SnapshotFigures>>,
     bytes: i64,
 }
+row!(Row { id, name, by_hand, taken_at, figures, bytes });
 
 /// The one place that says whose snapshots they are.
 const OWNED: &str = "session_id = $2 and exists (select from sessions s where s.id = $2 and s.account_id = $1)";

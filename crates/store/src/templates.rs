@@ -1,6 +1,7 @@
 //! Templates of an account.
 
 use crate::documents::read_session;
+use crate::row::row;
 use crate::{Store, StoreError, found};
 use lane_document::json::ToJson;
 use lane_document::session::Session;
@@ -18,7 +19,7 @@ pub struct Template {
     pub updated_at: OffsetDateTime,
 }
 
-#[derive(Debug, sqlx::FromRow)]
+#[derive(Debug)]
 struct Row {
     id: Uuid,
     name: String,
@@ -26,6 +27,7 @@ struct Row {
     document: String,
     updated_at: OffsetDateTime,
 }
+row!(Row { id, name, purpose, document, updated_at });
 
 impl StoredTemplate {
     /// Reads its document, which takes a while.

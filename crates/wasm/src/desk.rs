@@ -7,8 +7,10 @@ use lane_document::edit::{self, Edit, Incoming, Insertion, destinations, note_pl
 use lane_document::midi;
 use lane_document::routing::{Latencies, mono_places};
 use lane_document::session::{BarSpan, Patch, PatchError, Session, Take, Timeline};
-use lane_dsp::{BeatShape, Delay, Reverb, Settings};
+use lane_dsp::duckers::{DuckKind, goes_back, turned};
+use lane_dsp::{BeatShape, Delay, Reverb, Settings, note_lengths};
 use lane_engine::Compiler;
+use lane_measure::ducking::{HeardDucker, heard_checks};
 use lane_measure::sides::{chance_of, offsets_db, order, which_of_two};
 use lane_stems::{StemJob, StemSpec, Warning};
 use lane_units::{AssetId, Name, TakeId, VoiceId};
@@ -310,6 +312,82 @@ struct CurveQuestion {
     /// How much of its gains acts, where its mix is that.
     mix_percent: Option<f64>,
     freqs_hz: Vec<f64>,
+}
+
+/// Every kind of ducker.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_duck_kinds() -> usize {
+    answer(&DuckKind::kinds())
+}
+
+/// Which kind of ducker the settings in the input are; null where they are none.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_duck_kind() -> usize {
+    match read_whole::<Settings>() {
+        Ok(settings) => answer(&DuckKind::of(&settings)),
+        Err(error) => failed(error),
+    }
+}
+
+#[derive(Deserialize)]
+struct TurnQuestion {
+    settings: Box<RawValue>,
+    to: DuckKind,
+    depth_db: f64,
+    shared_hz: Option<[f64; 2]>,
+}
+
+/// The ducker in the input as another kind.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_duck_turned() -> usize {
+    let read = |asked: TurnQuestion| Ok((part::<Settings>(&asked.settings)?, asked));
+    let (settings, asked) = match read_input::<TurnQuestion>().and_then(read) {
+        Ok(asked) => asked,
+        Err(error) => return failed(error),
+    };
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&turned(&settings, asked.to, asked.depth_db, asked.shared_hz, session.header.place())),
+        None => failed(EMPTY),
+    })
+}
+
+#[derive(Deserialize)]
+struct BackAgain {
+    before: Box<RawValue>,
+    now: Box<RawValue>,
+}
+
+/// A ducker as it was set before as another kind, with the times that it has now where they were changed.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_duck_back() -> usize {
+    let read = |asked: BackAgain| Ok((part::<Settings>(&asked.before)?, part::<Settings>(&asked.now)?));
+    let (before, now) = match read_input::<BackAgain>().and_then(read) {
+        Ok(asked) => asked,
+        Err(error) => return failed(error),
+    };
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer(&goes_back(&before, &now, session.header.place())),
+        None => failed(EMPTY),
+    })
+}
+
+/// What is worth a look at the duckers in the input, as they were heard.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_duck_checks() -> usize {
+    let heard = match read_input::<Vec<HeardDucker>>() {
+        Ok(heard) => heard,
+        Err(error) => return failed(error),
+    };
+    DESK.with_borrow(|desk| match desk {
+        Some(session) => answer_whole(&heard_checks(session, &heard)),
+        None => failed(EMPTY),
+    })
+}
+
+/// How long each note is that a time can be counted in, in quarter notes.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_notes() -> usize {
+    answer(&note_lengths())
 }
 
 /// The gain in dB of the filter in the input, at its frequencies, at the session's rate; nothing of other processors.

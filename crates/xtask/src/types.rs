@@ -9,6 +9,7 @@ use lane_document::routing::{MonoPlaces, StripLatency};
 use lane_document::session::limits::{self, Limit};
 use lane_document::session::{LaneGrid, NameLine, Patch, Session, Take, TemplateKeeps, Timeline};
 use lane_dsp::delay::Echo;
+use lane_dsp::duckers::DuckKindInfo;
 use lane_dsp::{KindInfo, Response};
 use lane_engine::{Bypass, MeterLayout};
 use lane_measure::questions::{Answer, Question};
@@ -90,6 +91,7 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(Check::export_all(&config))?;
     export(TraceQuestion::export_all(&config))?;
     export(KindInfo::export_all(&config))?;
+    export(DuckKindInfo::export_all(&config))?;
     export(Response::export_all(&config))?;
     export(Echo::export_all(&config))?;
     export(MeterLayout::export_all(&config))?;

@@ -1,6 +1,6 @@
 <!-- Below the board: the chosen row's part in this stage. Resizable. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { STAGES } from '../stages/registry';
   import SaveTrouble from './SaveTrouble.svelte';
 

@@ -1,7 +1,7 @@
 <!-- Rows: lanes, buses, main. The left part is always the same; the stage decides the rest. -->
 <script lang="ts">
   import { tick } from 'svelte';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Button from '$lib/ui/Button.svelte';
   import MeterSurface from '$lib/ui/MeterSurface.svelte';
   import FoldHead from './FoldHead.svelte';

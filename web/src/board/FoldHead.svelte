@@ -2,7 +2,7 @@
 <script lang="ts">
   import { FAMILIES } from '$lib/families';
   import type { Line } from '$lib/state/rows';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { counted } from '$lib/ui/counted';
   import LevelBar from '$lib/ui/LevelBar.svelte';
   import Glyph from '$lib/ui/Glyph.svelte';

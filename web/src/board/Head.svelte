@@ -1,7 +1,7 @@
 <!-- The part of a row that is the same in every stage: glyph, name, mute, solo, level. -->
 <script lang="ts">
   import type { Row } from '$lib/state/rows';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Glyph from '$lib/ui/Glyph.svelte';
   import Meter from '$lib/ui/Meter.svelte';
   import NameField from '$lib/ui/NameField.svelte';

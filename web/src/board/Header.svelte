@@ -4,7 +4,7 @@
   import { dbOf } from '$lib/audio/meters.svelte';
   import { api } from '$lib/api/client';
   import { SIXTEENTH } from '$lib/state/board.svelte';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { place } from '$lib/state/place.svelte';
   import LevelBar from '$lib/ui/LevelBar.svelte';
   import MeterSurface from '$lib/ui/MeterSurface.svelte';

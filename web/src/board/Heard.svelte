@@ -1,6 +1,6 @@
 <!-- What is heard instead of the mix as it is: the key of a processor, or a comparison; and the way back. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
 
   const { session, player, compare, paths, sides } = desktop();
   const owner = $derived(

@@ -1,8 +1,8 @@
 <script lang="ts">
   import type { Stage } from '$lib/state/stage';
   import { STAGES } from '../stages/registry';
-  import { desktop } from '$lib/state/context';
-  import type { TrackOut } from '$lib/state/track-out.svelte';
+  import { desktop } from '$stages/desktop';
+  import type { TrackOut } from '$stages/track-out/track-out.svelte';
   import { untrack } from 'svelte';
 
   const { session, board, trackOut } = desktop();

@@ -1,6 +1,6 @@
 <!-- The song on a slim ruler: sections above, bars below, the loop range between, the position across. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { barsAt } from '$lib/ui/counted';
   import { numbersEvery } from './ruler';
 

@@ -1,14 +1,15 @@
 <!-- The session as a template: a new one, or one of one's own brought up to date. -->
 <script lang="ts">
+  import Leave from '$lib/ui/Leave.svelte';
+  import Frame from '$lib/ui/Frame.svelte';
   import { api } from '$lib/api/client';
   import type { Session, TemplateKeeps, TemplateLine } from '$lib/api/types';
   import { keptBy, lostBy } from '$lib/state/template';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import TemplateFields from '$lib/ui/TemplateFields.svelte';
-  import { Dialog } from 'bits-ui';
 
   let { open = $bindable(false) }: { open?: boolean } = $props();
   const { session } = desktop();
@@ -55,45 +56,37 @@
   }
 </script>
 
-<Dialog.Root bind:open>
-  <Dialog.Portal>
-    <Dialog.Overlay class="fixed inset-0 z-30 bg-black/40" />
-    <Dialog.Content
-      class="border-line bg-panel fixed top-1/2 left-1/2 z-30 w-[440px] -translate-x-1/2 -translate-y-1/2 rounded-md border p-5"
-    >
-      <Dialog.Title class="mb-3 text-[15px] font-semibold">Save as a template</Dialog.Title>
-      {#if done}
-        <p role="status">{done}</p>
-        <div class="mt-4 text-right">
-          <Dialog.Close class="border-ink rounded-md border px-3 py-[5px]">Close</Dialog.Close>
-        </div>
-      {:else}
-        <form class="grid gap-3" onsubmit={save}>
-          {#if own.length > 0}
-            <Picker
-              label="Save as"
-              named
-              value={target}
-              options={[
-                { value: '', text: 'a new template' },
-                ...own.map((t) => ({ value: t.id, text: `${t.name}, brought up to date` })),
-              ]}
-              onpick={pick}
-            />
-          {/if}
-          <TemplateFields bind:name bind:purpose bind:keeps />
-          {#if lost.length > 0}
-            <p role="status" class="text-look">It would lose {lost.join(', ')}.</p>
-          {/if}
-          {#if attempt.problem}<p role="alert" class="text-wrong">{attempt.problem}</p>{/if}
-          <div class="flex justify-end gap-2">
-            <Dialog.Close class="border-ink rounded-md border px-3 py-[5px]">Leave it</Dialog.Close>
-            <Button kind="first" type="submit" disabled={attempt.busy || name.trim() === ''}
-              >{lost.length > 0 ? 'Save without them' : 'Save'}</Button
-            >
-          </div>
-        </form>
+<Frame bind:open title="Save as a template" width={440}>
+  {#if done}
+    <p role="status">{done}</p>
+    <div class="mt-4 text-right">
+      <Leave>Close</Leave>
+    </div>
+  {:else}
+    <form class="grid gap-3" onsubmit={save}>
+      {#if own.length > 0}
+        <Picker
+          label="Save as"
+          named
+          value={target}
+          options={[
+            { value: '', text: 'a new template' },
+            ...own.map((t) => ({ value: t.id, text: `${t.name}, brought up to date` })),
+          ]}
+          onpick={pick}
+        />
       {/if}
-    </Dialog.Content>
-  </Dialog.Portal>
-</Dialog.Root>
+      <TemplateFields bind:name bind:purpose bind:keeps />
+      {#if lost.length > 0}
+        <p role="status" class="text-look">It would lose {lost.join(', ')}.</p>
+      {/if}
+      {#if attempt.problem}<p role="alert" class="text-wrong">{attempt.problem}</p>{/if}
+      <div class="flex justify-end gap-2">
+        <Leave>Leave it</Leave>
+        <Button kind="first" type="submit" disabled={attempt.busy || name.trim() === ''}
+          >{lost.length > 0 ? 'Save without them' : 'Save'}</Button
+        >
+      </div>
+    </form>
+  {/if}
+</Frame>

@@ -1,6 +1,6 @@
 <!-- Why changes are not saved yet, and what can be done. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
 
   const { session } = desktop();
   const trouble = $derived(session.trouble?.then === 'sign-in' ? undefined : session.trouble);

@@ -1,6 +1,7 @@
 <script lang="ts">
+  import Leave from '$lib/ui/Leave.svelte';
+  import Frame from '$lib/ui/Frame.svelte';
   import About from '$lib/ui/About.svelte';
-  import { Dialog } from 'bits-ui';
   let { open = $bindable(false) }: { open?: boolean } = $props();
   const keys = [
     ['Space', 'Play or stop the loop; on a button reached by Tab, press it'],
@@ -28,23 +29,15 @@
   ];
 </script>
 
-<Dialog.Root bind:open>
-  <Dialog.Portal>
-    <Dialog.Overlay class="fixed inset-0 z-30 bg-black/40" />
-    <Dialog.Content
-      class="border-line bg-panel fixed top-1/2 left-1/2 z-30 w-[480px] -translate-x-1/2 -translate-y-1/2 rounded-md border p-5"
-    >
-      <Dialog.Title class="mb-3 text-[15px] font-semibold">Shortcuts</Dialog.Title>
-      <dl class="grid grid-cols-[auto_1fr] gap-x-5 gap-y-1.5">
-        {#each keys as [key, what] (key)}
-          <dt class="figures">{key}</dt>
-          <dd class="text-second">{what}</dd>
-        {/each}
-      </dl>
-      <div class="mt-4 flex items-center justify-between">
-        <About />
-        <Dialog.Close class="border-ink rounded-md border px-3 py-[5px]">Close</Dialog.Close>
-      </div>
-    </Dialog.Content>
-  </Dialog.Portal>
-</Dialog.Root>
+<Frame bind:open title="Shortcuts" width={480}>
+  <dl class="grid grid-cols-[auto_1fr] gap-x-5 gap-y-1.5">
+    {#each keys as [key, what] (key)}
+      <dt class="figures">{key}</dt>
+      <dd class="text-second">{what}</dd>
+    {/each}
+  </dl>
+  <div class="mt-4 flex items-center justify-between">
+    <About />
+    <Leave>Close</Leave>
+  </div>
+</Frame>

@@ -1,7 +1,7 @@
 <!-- What is heard of the sides, and the way to the next: the same switch in every stage. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
-  import { LETTERS } from '$lib/state/sides.svelte';
+  import { desktop } from '$stages/desktop';
+  import { LETTERS } from '$stages/compare/sides.svelte';
 
   const { sides, compare, paths, gauge } = desktop();
   const next = $derived(

@@ -1,6 +1,6 @@
 <!-- What undo or redo did, or what was done beside what was asked, for a moment. It stays in the page, so that screen readers hear it change. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
 
   const { session } = desktop();
   const SHOWN_MS = 4000;

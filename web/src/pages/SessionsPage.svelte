@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sure from '$lib/ui/Sure.svelte';
   import About from '$lib/ui/About.svelte';
   import { api } from '$lib/api/client';
   import type { HoldingsLine, Me, SessionLine, TemplateLine } from '$lib/api/types';
@@ -6,7 +7,6 @@
   import { bytesText } from '$lib/bytes';
   import { place } from '$lib/state/place.svelte';
   import Button from '$lib/ui/Button.svelte';
-  import { AlertDialog } from 'bits-ui';
   import Templates from './Templates.svelte';
 
   let { me, onsignout }: { me: Me; onsignout: () => void } = $props();
@@ -166,20 +166,9 @@
   </div>
 </main>
 
-<AlertDialog.Root open={removing !== undefined} onOpenChange={(open) => !open && (removing = undefined)}>
-  <AlertDialog.Portal>
-    <AlertDialog.Overlay class="fixed inset-0 bg-black/40" />
-    <AlertDialog.Content
-      class="border-line bg-panel fixed top-1/2 left-1/2 w-96 -translate-x-1/2 -translate-y-1/2 rounded-md border p-5"
-    >
-      <AlertDialog.Title class="text-[15px] font-semibold">Remove {removing?.title}?</AlertDialog.Title>
-      <AlertDialog.Description class="text-second mt-2">
-        Its patterns, levels and stems go for good. This cannot be undone.
-      </AlertDialog.Description>
-      <div class="mt-4 flex justify-end gap-2">
-        <AlertDialog.Cancel class="border-ink rounded-md border px-3 py-[5px]">Keep it</AlertDialog.Cancel>
-        <Button kind="first" onclick={() => removing && remove(removing)}>Remove</Button>
-      </div>
-    </AlertDialog.Content>
-  </AlertDialog.Portal>
-</AlertDialog.Root>
+<Sure
+  asks={removing && `Remove ${removing.title}?`}
+  said="Its patterns, levels and stems go for good. This cannot be undone."
+  verb="Remove"
+  onanswer={(sure) => (sure && removing ? void remove(removing) : (removing = undefined))}
+/>

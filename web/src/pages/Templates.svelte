@@ -1,11 +1,13 @@
 <!-- Templates: chosen to start from, renamed, exported, imported, removed. -->
 <script lang="ts">
+  import Sure from '$lib/ui/Sure.svelte';
+  import Leave from '$lib/ui/Leave.svelte';
+  import Frame from '$lib/ui/Frame.svelte';
   import { api } from '$lib/api/client';
   import type { TemplateLine } from '$lib/api/types';
   import Button from '$lib/ui/Button.svelte';
   import Outline from '$lib/ui/Outline.svelte';
   import TemplateFields from '$lib/ui/TemplateFields.svelte';
-  import { AlertDialog, Dialog } from 'bits-ui';
 
   interface Props {
     templates: TemplateLine[];
@@ -109,38 +111,23 @@
   </ul>
 </section>
 
-<Dialog.Root open={changing !== undefined} onOpenChange={(open) => !open && (changing = undefined)}>
-  <Dialog.Portal>
-    <Dialog.Overlay class="fixed inset-0 bg-black/40" />
-    <Dialog.Content
-      class="border-line bg-panel fixed top-1/2 left-1/2 w-96 -translate-x-1/2 -translate-y-1/2 rounded-md border p-5"
-    >
-      <Dialog.Title class="mb-3 text-[15px] font-semibold">Rename the template</Dialog.Title>
-      <form class="grid gap-4" onsubmit={change}>
-        <TemplateFields bind:name bind:purpose />
-        <div class="flex justify-end gap-2">
-          <Dialog.Close class="border-ink rounded-md border px-3 py-[5px]">Leave it</Dialog.Close>
-          <Button kind="first" type="submit" disabled={name.trim() === ''}>Rename</Button>
-        </div>
-      </form>
-    </Dialog.Content>
-  </Dialog.Portal>
-</Dialog.Root>
+<Frame
+  bind:open={() => changing !== undefined, (open) => !open && (changing = undefined)}
+  title="Rename the template"
+  width={384}
+>
+  <form class="grid gap-4" onsubmit={change}>
+    <TemplateFields bind:name bind:purpose />
+    <div class="flex justify-end gap-2">
+      <Leave>Leave it</Leave>
+      <Button kind="first" type="submit" disabled={name.trim() === ''}>Rename</Button>
+    </div>
+  </form>
+</Frame>
 
-<AlertDialog.Root open={removing !== undefined} onOpenChange={(open) => !open && (removing = undefined)}>
-  <AlertDialog.Portal>
-    <AlertDialog.Overlay class="fixed inset-0 bg-black/40" />
-    <AlertDialog.Content
-      class="border-line bg-panel fixed top-1/2 left-1/2 w-96 -translate-x-1/2 -translate-y-1/2 rounded-md border p-5"
-    >
-      <AlertDialog.Title class="text-[15px] font-semibold">Remove {removing?.name}?</AlertDialog.Title>
-      <AlertDialog.Description class="text-second mt-2">
-        Sessions that began from it stay as they are. This cannot be undone.
-      </AlertDialog.Description>
-      <div class="mt-4 flex justify-end gap-2">
-        <AlertDialog.Cancel class="border-ink rounded-md border px-3 py-[5px]">Keep it</AlertDialog.Cancel>
-        <Button kind="first" onclick={() => removing && remove(removing)}>Remove</Button>
-      </div>
-    </AlertDialog.Content>
-  </AlertDialog.Portal>
-</AlertDialog.Root>
+<Sure
+  asks={removing && `Remove ${removing.name}?`}
+  said="Sessions that began from it stay as they are. This cannot be undone."
+  verb="Remove"
+  onanswer={(sure) => (sure && removing ? void remove(removing) : (removing = undefined))}
+/>

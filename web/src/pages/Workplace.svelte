@@ -11,8 +11,8 @@
   import SignInAgain from '../board/SignInAgain.svelte';
   import { STAGES } from '../stages/registry';
   import type { Voice } from '$lib/api/types';
-  import { share, type Desktop } from '$lib/state/context';
-  import { dropped } from '$lib/bring/unpack';
+  import { share, type Desktop } from '$stages/desktop';
+  import { dropped } from '$stages/bring-in/incoming/unpack';
 
   let { desktop, account }: { desktop: Desktop; account: string } = $props();
   // The page is made anew for every session, so what it is given never changes.

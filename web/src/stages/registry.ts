@@ -25,6 +25,9 @@ import RouteOver from './route/RouteOver.svelte';
 import Chain from './shape/Chain.svelte';
 import ShapeBench from './shape/ShapeBench.svelte';
 import ShapeColumns from './shape/ShapeColumns.svelte';
+import { TABS as BRING_IN_TABS } from './bring-in/tabs';
+import { TABS as LEVELS_TABS } from './levels/tabs';
+import { TABS as ROUTE_TABS } from './route/tabs';
 import Stem from './track-out/Stem.svelte';
 import TrackOutBench from './track-out/TrackOutBench.svelte';
 import TrackOutColumns from './track-out/TrackOutColumns.svelte';
@@ -44,6 +47,8 @@ export const STAGES: readonly StageEntry[] = [
     id: 'bring-in',
     name: 'Bring in',
     key: '1',
+    tabs: BRING_IN_TABS,
+    begins: 'sound',
     benchHeight: 226,
     Columns: BringInColumns,
     Cells: BringInCells,
@@ -54,6 +59,7 @@ export const STAGES: readonly StageEntry[] = [
     id: 'route',
     name: 'Route',
     key: '2',
+    tabs: ROUTE_TABS,
     benchHeight: 226,
     Columns: RouteColumns,
     Cells: RouteCells,
@@ -64,6 +70,7 @@ export const STAGES: readonly StageEntry[] = [
     id: 'levels',
     name: 'Levels',
     key: '3',
+    tabs: LEVELS_TABS,
     benchHeight: 226,
     Columns: LevelsColumns,
     Cells: Stations,

@@ -1,12 +1,13 @@
 //! The session as a document: everything that is known of it without a sample.
 //!
 //! ```
-//! use lane_document::edit::{Edit, apply};
+//! use lane_document::edit::{AddPattern, Edit, apply};
 //! use lane_document::session::Session;
 //!
 //! let mut session = Session::new("Copper", 48_000);
 //! let before = session.clone();
-//! let done = apply(&mut session, &Edit::AddPattern { name: "B".into(), bars: 2, copy_of: None }).unwrap();
+//! let edit = Edit::from(AddPattern { name: "B".into(), bars: 2, copy_of: None });
+//! let done = apply(&mut session, &edit).unwrap();
 //! assert_eq!((session.patterns.len(), done.made.len()), (2, 1));
 //! // Every edit gives the way there and the way back.
 //! done.back.apply_exactly(&mut session).unwrap();

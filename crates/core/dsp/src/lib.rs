@@ -7,6 +7,7 @@
 
 #![deny(missing_docs)]
 
+pub mod duckers;
 pub mod kind;
 mod kinds;
 pub mod parts;
@@ -19,6 +20,7 @@ pub use parts::between::TruePeak;
 pub use parts::biquad::{Runner, Section};
 pub use parts::{
     Choice, DelayLine, KeyFilter, MovingDelay, Param, Ramp, Scale, Seam, Svf, TimeIn, bessel_i0, frames_of,
+    note_lengths,
 };
 pub use processors::beat_shape::{self, BeatShape};
 pub use processors::clipper::Clipper;

@@ -1,5 +1,8 @@
 use super::*;
-use lane_document::edit::{Edit, NewHits, NewVoice, StripChange, apply};
+use lane_document::edit::{
+    AddVoices, DuplicateVoice, Edit, HumaniseHits, NewBus, NewHits, NewVoice, RemoveVoices, SetChoke, SetHits, SetLoop,
+    SetSource, SetStrips, SetVoiceLate, SetVoiceSwing, StripChange, apply,
+};
 use lane_document::session::{AssetBank, Audio, Session};
 use lane_document::session::{AssetRef, Family, Hit, Hold, Layer, Tap, VoiceSource};
 use lane_units::AssetId;
@@ -66,7 +69,7 @@ fn add_voice(
         output: None,
         hits: vec![NewHits { pattern, hits }],
     };
-    apply(s, &Edit::AddVoices { voices: vec![voice], assets: vec![asset] }).unwrap();
+    apply(s, &Edit::AddVoices(AddVoices { voices: vec![voice], assets: vec![asset] })).unwrap();
 }
 
 /// Several voices, tuned, gated, panned and on a bus, with swing.
@@ -81,8 +84,8 @@ fn busy() -> (Session, AssetBank) {
     add_voice(&mut s, &mut bank, "bb", sine(440.0, 30_000), sixteenths(31), Hold::Gate { release_ms: 30.0 }, -150.0);
     add_voice(&mut s, &mut bank, "cc", sine(3000.0, 48_000), sixteenths(31), Hold::Whole, 300.0);
     let feeders: Vec<_> = s.voices.iter().map(|v| v.channel).collect();
-    apply(&mut s, &Edit::NewBus { name: "Drums".into(), feeders: feeders[..2].to_vec() }).unwrap();
-    let pan = Edit::SetStrips { strips: vec![feeders[1]], change: StripChange::PanPercent(-35.0) };
+    apply(&mut s, &Edit::NewBus(NewBus { name: "Drums".into(), feeders: feeders[..2].to_vec() })).unwrap();
+    let pan = Edit::SetStrips(SetStrips { strips: vec![feeders[1]], change: StripChange::PanPercent(-35.0) });
     apply(&mut s, &pan).unwrap();
     (s, bank)
 }
@@ -228,7 +231,7 @@ fn a_fader_step_makes_no_jump_above_a_five_millisecond_ramp() {
     let mut out = vec![[0.0; 2]; 2000];
     engine.process(&mut out[..1000]);
     let channel = s.voices[0].channel;
-    apply(&mut s, &Edit::SetStrips { strips: vec![channel], change: StripChange::FaderDb(-100.0) }).unwrap();
+    apply(&mut s, &Edit::SetStrips(SetStrips { strips: vec![channel], change: StripChange::FaderDb(-100.0) })).unwrap();
     engine.update(&s, &bank);
     engine.process(&mut out[1000..]);
     let steepest = out[1..].windows(2).map(|w| (w[1][0] - w[0][0]).abs()).fold(0.0, f64::max);
@@ -254,13 +257,13 @@ fn an_update_without_a_change_changes_no_bit() {
 fn mute_and_solo_decide_what_main_gets() {
     let (mut s, bank) = busy();
     let solo = s.voices[2].channel;
-    apply(&mut s, &Edit::SetStrips { strips: vec![solo], change: StripChange::Solo(true) }).unwrap();
+    apply(&mut s, &Edit::SetStrips(SetStrips { strips: vec![solo], change: StripChange::Solo(true) })).unwrap();
     let soloed = render(&s, &bank, 5000, 128);
     let mut alone = s.clone();
     let others = alone.voices.iter().map(|v| v.id).take(2).collect();
-    apply(&mut alone, &Edit::RemoveVoices { voices: others }).unwrap();
+    apply(&mut alone, &Edit::RemoveVoices(RemoveVoices { voices: others })).unwrap();
     assert_eq!(soloed, render(&alone, &bank, 5000, 128));
-    apply(&mut s, &Edit::SetStrips { strips: vec![solo], change: StripChange::Mute(true) }).unwrap();
+    apply(&mut s, &Edit::SetStrips(SetStrips { strips: vec![solo], change: StripChange::Mute(true) })).unwrap();
     assert!(render(&s, &bank, 5000, 128).iter().all(|f| *f == [0.0; 2]));
 }
 
@@ -271,7 +274,7 @@ fn a_recording_runs_along_from_its_bar_and_can_be_entered() {
     let asset = asset("dd", ramp, &mut bank);
     let source = VoiceSource::Recording { asset: asset.id.clone(), start_frame: SIXTEENTH as u32 };
     let voice = s.voices[0].id;
-    apply(&mut s, &Edit::SetSource { voice, source, assets: vec![asset] }).unwrap();
+    apply(&mut s, &Edit::SetSource(SetSource { voice, source, assets: vec![asset] })).unwrap();
     let out = render(&s, &bank, 20_000, 128);
     assert_eq!(out[SIXTEENTH + 1000][0], f64::from(1000.0_f32 / 50_000.0));
     let mut engine = Engine::new(&s, &bank, 128, Metering::Off);
@@ -286,7 +289,7 @@ fn a_recording_runs_along_from_its_bar_and_can_be_entered() {
 fn taps_stand_before_and_after_the_fader() {
     let (mut s, bank) = beat(click(), vec![hit(0)], Hold::Whole, 0.0);
     let channel = s.voices[0].channel;
-    apply(&mut s, &Edit::SetStrips { strips: vec![channel], change: StripChange::FaderDb(-100.0) }).unwrap();
+    apply(&mut s, &Edit::SetStrips(SetStrips { strips: vec![channel], change: StripChange::FaderDb(-100.0) })).unwrap();
     let mut engine = Engine::new(&s, &bank, 64, Metering::Off);
     engine.keep_dry();
     engine.play();
@@ -333,7 +336,7 @@ fn with_layers(s: &mut Session, change: impl Fn(&mut Layer)) {
     layers.iter_mut().for_each(change);
     let source = VoiceSource::OneShot { layers, hold };
     let voice = s.voices[0].id;
-    apply(s, &Edit::SetSource { voice, source, assets: vec![] }).unwrap();
+    apply(s, &Edit::SetSource(SetSource { voice, source, assets: vec![] })).unwrap();
 }
 
 #[test]
@@ -357,13 +360,13 @@ fn a_hit_of_its_choke_set_ends_a_voice_on_the_sample_and_other_sets_do_not() {
         out
     };
     assert_eq!(dry(&s, &bank, 128)[7000][0], 0.5);
-    apply(&mut s, &Edit::SetChoke { voices: vec![open, closed], set: Some(1) }).unwrap();
+    apply(&mut s, &Edit::SetChoke(SetChoke { voices: vec![open, closed], set: Some(1) })).unwrap();
     let choked = dry(&s, &bank, 128);
     assert_eq!(choked[SIXTEENTH - 1][0], 0.5);
     assert!(choked[SIXTEENTH + 100][0] < 0.5);
     assert_eq!(choked[SIXTEENTH + 240][0], 0.0);
     assert!(dry(&s, &bank, 7).iter().zip(&choked).all(|(a, b)| a == b));
-    apply(&mut s, &Edit::SetChoke { voices: vec![closed], set: Some(2) }).unwrap();
+    apply(&mut s, &Edit::SetChoke(SetChoke { voices: vec![closed], set: Some(2) })).unwrap();
     assert_eq!(dry(&s, &bank, 128)[7000][0], 0.5);
 }
 
@@ -433,7 +436,7 @@ fn a_hit_can_play_one_layer_of_its_voice() {
     let quiet = Layer { gain_db: -20.0, ..layers[0].clone() };
     let source = VoiceSource::OneShot { layers: vec![layers[0].clone(), quiet], hold };
     let voice = s.voices[0].id;
-    apply(&mut s, &Edit::SetSource { voice, source, assets: vec![] }).unwrap();
+    apply(&mut s, &Edit::SetSource(SetSource { voice, source, assets: vec![] })).unwrap();
     let out = render(&s, &bank, 7000, 128);
     assert!((out[0][0] - 1.1).abs() < 1e-9);
     assert!((out[SIXTEENTH][0] - 0.1).abs() < 1e-9);
@@ -462,7 +465,7 @@ fn a_loop_of_its_own_runs_through_the_whole_section() {
     let (mut s, bank) = beat(click(), vec![hit(0)], Hold::Whole, 0.0);
     let (pattern, voices) = (s.patterns[0].id, vec![s.voices[0].id]);
     // Three sixteenths against a pattern of two bars, in a section of four.
-    apply(&mut s, &Edit::SetLoop { pattern, voices, ticks: Some(720) }).unwrap();
+    apply(&mut s, &Edit::SetLoop(SetLoop { pattern, voices, ticks: Some(720) })).unwrap();
     let out = render(&s, &bank, 64 * SIXTEENTH, 1000);
     let clicks: Vec<usize> = (0..out.len()).filter(|n| out[*n][0] != 0.0).collect();
     assert_eq!(clicks, (0..22).map(|n| n * 3 * SIXTEENTH).collect::<Vec<_>>());
@@ -475,7 +478,7 @@ fn humanising_stays_in_its_bounds_repeats_and_can_be_taken_away() {
     let straight = render(&s, &bank, 32 * SIXTEENTH, 128);
     let (pattern, voices) = (s.patterns[0].id, vec![s.voices[0].id]);
     let by = lane_document::session::Humanise { seed: 3, time_ms: 8.0, level_db: 2.0, tune_ct: 0.0 };
-    apply(&mut s, &Edit::Humanise { pattern, voices: voices.clone(), by: Some(by) }).unwrap();
+    apply(&mut s, &Edit::Humanise(HumaniseHits { pattern, voices: voices.clone(), by: Some(by) })).unwrap();
     let varied = render(&s, &bank, 32 * SIXTEENTH, 128);
     assert_eq!(varied, render(&s, &bank, 32 * SIXTEENTH, 77));
     let clicks: Vec<usize> = (0..varied.len()).filter(|n| varied[*n][0] != 0.0).collect();
@@ -484,7 +487,7 @@ fn humanising_stays_in_its_bounds_repeats_and_can_be_taken_away() {
     assert!((0..30).all(|n| off(n) <= 385), "8 ms are 384 frames");
     assert!((0..30).any(|n| off(n) > 100));
     assert!(clicks.iter().all(|n| (20.0 * varied[*n][0].log10()).abs() <= 2.0 + 1e-9));
-    apply(&mut s, &Edit::Humanise { pattern, voices, by: None }).unwrap();
+    apply(&mut s, &Edit::Humanise(HumaniseHits { pattern, voices, by: None })).unwrap();
     assert_eq!(render(&s, &bank, 32 * SIXTEENTH, 128), straight);
 }
 
@@ -493,11 +496,11 @@ fn a_copy_that_follows_plays_what_the_first_lane_plays() {
     let (mut s, bank) = beat(click(), vec![hit(0), hit(480)], Hold::Whole, 0.0);
     let voice = s.voices[0].id;
     let alone = render(&s, &bank, 14_000, 128);
-    apply(&mut s, &Edit::DuplicateVoice { voice, with_chain: true, follows: true }).unwrap();
+    apply(&mut s, &Edit::DuplicateVoice(DuplicateVoice { voice, with_chain: true, follows: true })).unwrap();
     let both = render(&s, &bank, 14_000, 128);
     assert!(alone.iter().zip(&both).all(|(a, b)| b[0] == 2.0 * a[0]));
     let pattern = s.patterns[0].id;
-    apply(&mut s, &Edit::SetHits { pattern, voice, hits: vec![hit(240)] }).unwrap();
+    apply(&mut s, &Edit::SetHits(SetHits { pattern, voice, hits: vec![hit(240)] })).unwrap();
     let moved = render(&s, &bank, 14_000, 128);
     assert_eq!(moved.iter().position(|f| f[0] != 0.0), Some(SIXTEENTH));
     assert_eq!(moved[SIXTEENTH][0], 2.0);
@@ -511,7 +514,7 @@ fn swing_of_its_own_moves_one_voice_only() {
     assert_eq!(first(&s), Some(SIXTEENTH + 1200));
     let swing = Some(lane_document::session::Swing { percent: 50.0, ..s.header.swing });
     let voices = vec![s.voices[0].id];
-    apply(&mut s, &Edit::SetVoiceSwing { voices, swing }).unwrap();
+    apply(&mut s, &Edit::SetVoiceSwing(SetVoiceSwing { voices, swing })).unwrap();
     assert_eq!(first(&s), Some(SIXTEENTH));
 }
 
@@ -522,7 +525,7 @@ fn swing_of_its_own_moves_one_voice_only() {
 fn a_voice_plays_as_much_later_as_it_is_told(#[case] late_ms: f64, #[case] expected: usize) {
     let (mut s, bank) = beat(click(), vec![hit(0), hit(240)], Hold::Whole, 0.0);
     let voices = vec![s.voices[0].id];
-    apply(&mut s, &Edit::SetVoiceLate { voices: voices.clone(), late_ms }).unwrap();
+    apply(&mut s, &Edit::SetVoiceLate(SetVoiceLate { voices: voices.clone(), late_ms })).unwrap();
     let out = render(&s, &bank, 9000, 128);
     assert_eq!(out.iter().rposition(|f| f[0] != 0.0), Some(expected));
     assert_eq!(out.iter().position(|f| f[0] != 0.0), Some(if late_ms > 0.0 { 384 } else { 0 }));
@@ -538,11 +541,11 @@ fn a_voice_plays_as_much_later_as_it_is_told(#[case] late_ms: f64, #[case] expec
     engine.play();
     let mut heard = vec![[0.0; 2]; 9000];
     heard[..3000].chunks_mut(128).for_each(|block| engine.process(block));
-    apply(&mut s, &Edit::SetVoiceLate { voices, late_ms: 0.0 }).unwrap();
+    apply(&mut s, &Edit::SetVoiceLate(SetVoiceLate { voices, late_ms: 0.0 })).unwrap();
     set(&s, &mut engine);
     heard[3000..].chunks_mut(128).for_each(|block| engine.process(block));
     assert_eq!(heard.iter().rposition(|f| f[0] != 0.0), Some(6000));
-    let too_late = Edit::SetVoiceLate { voices: vec![s.voices[0].id], late_ms: 100.5 };
+    let too_late = Edit::SetVoiceLate(SetVoiceLate { voices: vec![s.voices[0].id], late_ms: 100.5 });
     assert!(apply(&mut s, &too_late).is_err());
 }
 

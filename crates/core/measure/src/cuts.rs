@@ -113,7 +113,7 @@ fn pieces(audio: &Audio, onsets: &[usize], sample_rate: u32) -> Vec<LoopPiece> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use lane_document::edit::{Edit, NewVoice, apply};
+    use lane_document::edit::{AddVoices, Edit, NewVoice, apply};
     use lane_document::session::{AssetRef, Hold, Layer};
     use lane_units::{AssetId, SAMPLE_RATES};
     use rstest::rstest;
@@ -133,7 +133,7 @@ mod tests {
             output: None,
             hits: vec![],
         };
-        apply(&mut session, &Edit::AddVoices { voices: vec![voice], assets: vec![asset] }).unwrap();
+        apply(&mut session, &Edit::AddVoices(AddVoices { voices: vec![voice], assets: vec![asset] })).unwrap();
         (session, AssetBank::from([(id, Arc::new(audio))]))
     }
 

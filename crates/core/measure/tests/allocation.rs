@@ -2,7 +2,10 @@
 
 #![expect(unsafe_code, reason = "an allocator is unsafe code; this one counts and hands on")]
 
-use lane_document::edit::{Edit, NewHits, NewVoice, ProcessorChange, StripChange, apply};
+use lane_document::edit::{
+    AddProcessor, AddVoices, Edit, NewBus, NewHits, NewReturn, NewVoice, ProcessorChange, SetHeader, SetHits,
+    SetProcessor, SetSend, SetStrips, StripChange, apply,
+};
 use lane_document::session::{
     AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Session, StripSend, Tempo, VoiceSource,
 };
@@ -54,15 +57,15 @@ fn busy() -> (Session, AssetBank) {
         output: None,
         hits: vec![NewHits { pattern, hits }],
     };
-    apply(&mut session, &Edit::AddVoices { voices: vec![voice; 12], assets: vec![asset] }).unwrap();
+    apply(&mut session, &Edit::AddVoices(AddVoices { voices: vec![voice; 12], assets: vec![asset] })).unwrap();
     let lanes: Vec<_> = session.voices.iter().map(|v| v.channel).collect();
     let chain = |lookahead_ms| Settings::Compressor(Compressor { lookahead_ms, ..Compressor::default() });
     let mut edit = |edit| apply(&mut session, &edit).unwrap();
-    edit(Edit::NewReturn { name: "R".into(), feeders: lanes.clone(), silent: false });
-    edit(Edit::AddProcessor { strips: lanes[..2].to_vec(), settings: chain(5.0), key: None, at: None });
+    edit(Edit::NewReturn(NewReturn { name: "R".into(), feeders: lanes.clone(), silent: false }));
+    edit(Edit::AddProcessor(AddProcessor { strips: lanes[..2].to_vec(), settings: chain(5.0), key: None, at: None }));
     for settings in Settings::all() {
         let key = settings.takes_key().then(|| Key::new(lanes[0]));
-        edit(Edit::AddProcessor { strips: lanes[1..].to_vec(), settings, key, at: None });
+        edit(Edit::AddProcessor(AddProcessor { strips: lanes[1..].to_vec(), settings, key, at: None }));
     }
     (session, bank)
 }
@@ -119,16 +122,16 @@ fn changes_of_gains_values_hits_and_time_allocate_nothing() {
     header.tempo_bpm = Tempo::new(133.0).unwrap();
     header.swing.percent = 61.0;
     let mut edits = vec![
-        Edit::SetStrips { strips: vec![lane], change: StripChange::FaderDb(-7.0) },
-        Edit::SetStrips { strips: vec![lane], change: StripChange::TrimDb(-3.0) },
-        Edit::SetSend {
+        Edit::SetStrips(SetStrips { strips: vec![lane], change: StripChange::FaderDb(-7.0) }),
+        Edit::SetStrips(SetStrips { strips: vec![lane], change: StripChange::TrimDb(-3.0) }),
+        Edit::SetSend(SetSend {
             strips: vec![lane],
             send: StripSend::parallel(session.strips.iter().find(|s| s.name == "R").unwrap().id),
-        },
-        Edit::SetStrips { strips: vec![lane], change: StripChange::Mute(true) },
-        Edit::SetStrips { strips: vec![lane], change: StripChange::Solo(true) },
-        Edit::SetHits { pattern, voice, hits: (0..30).map(|i| Hit::new(i * 200, 90, 70, 3)).collect() },
-        Edit::SetHeader { header },
+        }),
+        Edit::SetStrips(SetStrips { strips: vec![lane], change: StripChange::Mute(true) }),
+        Edit::SetStrips(SetStrips { strips: vec![lane], change: StripChange::Solo(true) }),
+        Edit::SetHits(SetHits { pattern, voice, hits: (0..30).map(|i| Hit::new(i * 200, 90, 70, 3)).collect() }),
+        Edit::SetHeader(SetHeader { header }),
     ];
     // Every value of every kind, half-way up its range.
     for processor in &session.strip(lane).unwrap().chain {
@@ -138,20 +141,20 @@ fn changes_of_gains_values_hits_and_time_allocate_nothing() {
         }
         if to.latency(48_000) == processor.settings.latency(48_000) && to != processor.settings {
             let change = ProcessorChange::Settings(to);
-            edits.push(Edit::SetProcessor { strip: lane, processor: processor.id, change });
+            edits.push(Edit::SetProcessor(SetProcessor { strip: lane, processor: processor.id, change }));
         }
         for change in [ProcessorChange::On(false), ProcessorChange::On(true), ProcessorChange::MixPercent(50.0)] {
-            edits.push(Edit::SetProcessor { strip: lane, processor: processor.id, change });
+            edits.push(Edit::SetProcessor(SetProcessor { strip: lane, processor: processor.id, change }));
         }
     }
     for edit in &edits {
         let count = following(&mut session, &mut engine, &mut compiler, edit);
         // A longer delay and another space need room.
-        let room = matches!(edit, Edit::SetProcessor { change: ProcessorChange::Settings(s), .. }
+        let room = matches!(edit, Edit::SetProcessor(SetProcessor { change: ProcessorChange::Settings(s), .. })
             if matches!(s, Settings::Delay(_) | Settings::Reverb(_) | Settings::StereoImage(_)));
         assert!(count == 0 || room, "{count} allocations: {edit:?}");
     }
-    let structure = Edit::NewBus { name: "B".into(), feeders: vec![lane] };
+    let structure = Edit::NewBus(NewBus { name: "B".into(), feeders: vec![lane] });
     assert!(following(&mut session, &mut engine, &mut compiler, &structure) > 0, "the counter counts here too");
 }
 

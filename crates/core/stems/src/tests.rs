@@ -1,6 +1,9 @@
 use super::labels::{Named, labels, safe, unknown_fields};
 use super::*;
-use lane_document::edit::{Edit, NewHits, NewVoice, StripChange, apply};
+use lane_document::edit::{
+    AddProcessor, AddReference, AddVoices, Edit, NewBus, NewHits, NewReturn, NewVoice, RemoveProcessors, SetStrips,
+    StripChange, apply,
+};
 use lane_document::session::{
     AssetBank, AssetRef, Audio, Depth, Family, Hit, Hold, Key, Layer, Session, StemRange, Tap, VoiceSource,
 };
@@ -37,11 +40,12 @@ fn session() -> (Session, AssetBank) {
             output: None,
             hits: vec![NewHits { pattern: s.patterns[0].id, hits: hits.to_vec() }],
         };
-        apply(&mut s, &Edit::AddVoices { voices: vec![voice], assets: vec![asset] }).unwrap();
+        apply(&mut s, &Edit::AddVoices(AddVoices { voices: vec![voice], assets: vec![asset] })).unwrap();
     }
     let feeders = s.voices[..2].iter().map(|v| v.channel).collect::<Vec<_>>();
-    let faders = Edit::SetStrips { strips: feeders.clone(), change: StripChange::FaderDb(-3.3) };
-    apply(&mut s, &Edit::Batch { edits: vec![Edit::NewBus { name: "Drums".into(), feeders }, faders] }).unwrap();
+    let faders = Edit::SetStrips(SetStrips { strips: feeders.clone(), change: StripChange::FaderDb(-3.3) });
+    apply(&mut s, &Edit::Batch { edits: vec![Edit::NewBus(NewBus { name: "Drums".into(), feeders }), faders] })
+        .unwrap();
     (s, bank)
 }
 
@@ -87,7 +91,7 @@ fn channel_stems_add_up_to_main(#[case] depth: Depth, #[case] at_most: f64) {
 fn a_bus_that_changes_the_sum_shows_in_the_figure() {
     let (mut s, bank) = session();
     let bus = s.strips.iter().find(|x| x.name == "Drums").unwrap().id;
-    apply(&mut s, &Edit::SetStrips { strips: vec![bus], change: StripChange::FaderDb(-6.0) }).unwrap();
+    apply(&mut s, &Edit::SetStrips(SetStrips { strips: vec![bus], change: StripChange::FaderDb(-6.0) })).unwrap();
     s.stem_plan.without = vec![s.voices[2].channel];
     let figures = render(&s, &bank, &StemJob::new(&s, 1).unwrap(), &mut Kept::default()).unwrap();
     assert!(figures.sum_minus_main_dbfs.unwrap() > -20.0);
@@ -101,8 +105,8 @@ fn what_the_depth_cut_off_is_the_cause_of_a_sum_that_does_not_fit(#[case] depth:
     let (mut s, bank) = session();
     s.stem_plan.depth = depth;
     let kick = s.voices[0].channel;
-    apply(&mut s, &Edit::SetStrips { strips: vec![kick], change: StripChange::FaderDb(12.0) }).unwrap();
-    apply(&mut s, &Edit::SetStrips { strips: vec![kick], change: StripChange::TrimDb(12.0) }).unwrap();
+    apply(&mut s, &Edit::SetStrips(SetStrips { strips: vec![kick], change: StripChange::FaderDb(12.0) })).unwrap();
+    apply(&mut s, &Edit::SetStrips(SetStrips { strips: vec![kick], change: StripChange::TrimDb(12.0) })).unwrap();
     let job = StemJob::new(&s, 1).unwrap();
     let figures = render(&s, &bank, &job, &mut Kept::default()).unwrap();
     assert_eq!(figures.cut_off, cut, "{figures:?}");
@@ -116,7 +120,7 @@ fn a_reference_is_in_no_stem_and_not_in_main() {
     let (s, bank) = session();
     let mut against = s.clone();
     let asset = AssetRef { id: AssetId("ef".repeat(32)), frames: 9_000, ..(*s.assets[0]).clone() };
-    apply(&mut against, &Edit::AddReference { name: "Pier".into(), asset }).unwrap();
+    apply(&mut against, &Edit::AddReference(AddReference { name: "Pier".into(), asset })).unwrap();
     // Its audio is not even asked for.
     let [plain, beside] = [&s, &against].map(|session| {
         let job = StemJob::new(session, 1).unwrap();
@@ -290,7 +294,7 @@ fn the_limiter_of_main_is_not_in_the_stems_unless_asked_for() {
     assert!(!plain.limiter_left_out);
     let limiter = lane_dsp::Limiter { ceiling_dbtp: -20.0, ..Default::default() };
     let settings = Settings::Limiter(limiter);
-    apply(&mut s, &Edit::AddProcessor { strips: vec![main], settings, key: None, at: None }).unwrap();
+    apply(&mut s, &Edit::AddProcessor(AddProcessor { strips: vec![main], settings, key: None, at: None })).unwrap();
     let job = StemJob::new(&s, 1).unwrap();
     let without = render(&s, &bank, &job, &mut Kept::default()).unwrap();
     assert!(job.limiter_left_out);
@@ -310,7 +314,8 @@ fn the_sheet_says_what_ducks_what() {
     let gate = lane_dsp::Gate { range_db: 40.0, ..Default::default() };
     let compressor = lane_dsp::Compressor { range_db: 6.0, ..Default::default() };
     for settings in [Settings::Compressor(compressor), Settings::Gate(gate), Settings::Equaliser(Default::default())] {
-        let edit = Edit::AddProcessor { strips: vec![other], settings, key: Some(Key::new(kick)), at: None };
+        let edit =
+            Edit::AddProcessor(AddProcessor { strips: vec![other], settings, key: Some(Key::new(kick)), at: None });
         apply(&mut s, &edit).unwrap();
     }
     let sheet = |s: &Session| {
@@ -327,18 +332,18 @@ fn the_sheet_says_what_ducks_what() {
     let mut shape = lane_dsp::BeatShape::default();
     (shape.base.band, shape.base.corner_hz) = (lane_dsp::beat_shape::ShapeBand::Low, 120.0);
     let settings = Settings::BeatShape(shape);
-    apply(&mut s, &Edit::AddProcessor { strips: vec![other], settings, key: None, at: None }).unwrap();
+    apply(&mut s, &Edit::AddProcessor(AddProcessor { strips: vec![other], settings, key: None, at: None })).unwrap();
     let line = format!("- The beat ducks {} with a shape of 1/4, by 9.0 dB under 120 Hz.", names[1]);
     assert!(sheet(&s).contains(&line), "{}", sheet(&s));
-    apply(&mut s, &Edit::NewReturn { name: "Room".into(), feeders: vec![], silent: false }).unwrap();
+    apply(&mut s, &Edit::NewReturn(NewReturn { name: "Room".into(), feeders: vec![], silent: false })).unwrap();
     let room = s.strips.iter().find(|x| x.name.as_str() == "Room").unwrap().id;
     let filter = lane_dsp::EnvelopeFilter { amount_oct: -2.0, ..Default::default() };
     let key = Some(Key { also: [Some(room), None, None], ..Key::new(kick) });
     let settings = Settings::EnvelopeFilter(filter);
-    apply(&mut s, &Edit::AddProcessor { strips: vec![other], settings, key, at: None }).unwrap();
+    apply(&mut s, &Edit::AddProcessor(AddProcessor { strips: vec![other], settings, key, at: None })).unwrap();
     let line = format!("- {} and Room duck {} with a filter from 800 Hz, by -2.0 octaves at most.", names[0], names[1]);
     assert!(sheet(&s).contains(&line), "{}", sheet(&s));
     let off = s.strip(other).unwrap().chain.iter().map(|p| p.id).collect();
-    apply(&mut s, &Edit::RemoveProcessors { strip: other, processors: off }).unwrap();
+    apply(&mut s, &Edit::RemoveProcessors(RemoveProcessors { strip: other, processors: off })).unwrap();
     assert!(!sheet(&s).contains("## Ducking"));
 }

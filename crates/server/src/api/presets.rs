@@ -5,7 +5,7 @@ use crate::auth::SignedIn;
 use crate::problem::Problem;
 use crate::state::App;
 use actix_web::{HttpResponse, delete, get, post, put, web};
-use lane_document::edit::{Edit, apply};
+use lane_document::edit::{Edit, InsertProcessors, apply};
 use lane_document::json::FromJson;
 use lane_document::session::{Processor, Session};
 use lane_house::house_presets;
@@ -24,7 +24,8 @@ fn checked(json: &RawValue) -> Result<Vec<Processor>, Problem> {
         .collect();
     let mut session = Session::new("Preset", 48_000);
     let strips = session.main().map(|m| m.id).into_iter().collect();
-    let insert = Edit::InsertProcessors { strips, processors: processors.clone(), at: None, replace: true };
+    let insert =
+        Edit::InsertProcessors(InsertProcessors { strips, processors: processors.clone(), at: None, replace: true });
     apply(&mut session, &insert).map_err(|e| Problem::unprocessable(format!("Not kept: {e}.")))?;
     Ok(processors)
 }

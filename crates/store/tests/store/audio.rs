@@ -1,7 +1,7 @@
 //! Audio by its address, what accounts hold, and sweeping.
 
 use crate::common::{account, edit, session, store, voice, walk};
-use lane_document::edit::{Edit, NewVoice};
+use lane_document::edit::{AddVoices, Edit, NewVoice, RemoveVoices};
 use lane_document::session::{AssetRef, Family, Hold, Layer, TemplateKeeps, VoiceSource};
 use lane_store::{Account, LibrarySound, Store, StoreError, Way};
 use lane_units::AssetId;
@@ -21,7 +21,7 @@ async fn put(store: &Store, owner: &Account, asset: &AssetRef) {
 fn playing(asset: &AssetRef) -> Edit {
     let source = VoiceSource::OneShot { layers: vec![Layer::new(asset.id.clone())], hold: Hold::Whole };
     let voice = NewVoice { trim_db: 0.0, name: "Kick".into(), family: Family::Low, source, output: None, hits: vec![] };
-    Edit::AddVoices { voices: vec![voice], assets: vec![asset.clone()] }
+    Edit::AddVoices(AddVoices { voices: vec![voice], assets: vec![asset.clone()] })
 }
 
 #[sqlx::test(migrations = false)]
@@ -122,7 +122,7 @@ async fn a_sweep_takes_only_what_nothing_needs(
         Need::Session | Need::Nothing | Need::Touched => {}
         Need::Undo => {
             let voices = document.voices.iter().map(|v| v.id).collect();
-            edit(&store, owner.id, id, &Edit::RemoveVoices { voices }).await.unwrap();
+            edit(&store, owner.id, id, &Edit::RemoveVoices(RemoveVoices { voices })).await.unwrap();
         }
         Need::Redo => gone().await.unwrap(),
         Need::Template => {

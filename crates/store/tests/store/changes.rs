@@ -1,7 +1,7 @@
 //! Edits, undo and redo: each exactly once, whoever asks when.
 
 use crate::common::{account, document, edit, labels, session, store, voice, walk};
-use lane_document::edit::{Edit, StripChange};
+use lane_document::edit::{Edit, SetStrips, StripChange};
 use lane_document::session::Patch;
 use lane_store::documents::{prepare_edit, prepare_walk};
 use lane_store::{StoreError, Way};
@@ -59,7 +59,7 @@ async fn a_refused_edit_changes_nothing(pool: PgPool) {
     let store = store(pool).await;
     let owner = account(&store, "a").await;
     let id = session(&store, &owner).await;
-    let far = Edit::SetStrips { strips: vec![StripId(2)], change: StripChange::FaderDb(99.0) };
+    let far = Edit::SetStrips(SetStrips { strips: vec![StripId(2)], change: StripChange::FaderDb(99.0) });
     assert!(matches!(edit(&store, owner.id, id, &far).await, Err(StoreError::Edit(_))));
     assert_eq!(store.session(owner.id, id).await.unwrap().revision, 1);
 }

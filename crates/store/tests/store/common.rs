@@ -1,6 +1,9 @@
 //! What the store's tests share: an empty database each, accounts, sessions, changes.
 
-use lane_document::edit::{Edit, NewVoice, StripChange};
+use lane_document::edit::{
+    AddPattern, AddProcessor, AddVoices, Edit, MoveVoice, NewBus, NewVoice, RemoveVoices, SetHits, SetStrips,
+    StripChange,
+};
 use lane_document::session::{Family, Hit, Session, VoiceSource};
 use lane_dsp::equaliser::Band;
 use lane_dsp::{Equaliser, Settings};
@@ -29,7 +32,7 @@ pub fn voice(name: &str) -> Edit {
     let name = Name::new(name).unwrap();
     let voice =
         NewVoice { trim_db: 0.0, name, family: Family::Low, source: VoiceSource::Empty, output: None, hits: vec![] };
-    Edit::AddVoices { voices: vec![voice], assets: vec![] }
+    Edit::AddVoices(AddVoices { voices: vec![voice], assets: vec![] })
 }
 
 /// The document as it stands.
@@ -97,7 +100,7 @@ impl Dice {
 }
 
 pub fn fader(strip: StripId, db: f64) -> Edit {
-    Edit::SetStrips { strips: vec![strip], change: StripChange::FaderDb(db) }
+    Edit::SetStrips(SetStrips { strips: vec![strip], change: StripChange::FaderDb(db) })
 }
 
 /// An edit that a document may or may not take.
@@ -107,19 +110,19 @@ pub fn any_edit(doc: &Session, dice: &mut Dice) -> Edit {
     let name = format!("New {}", dice.roll(1000));
     match dice.roll(9) {
         0 | 1 => voice(&name),
-        2 => Edit::RemoveVoices { voices: vec![v.id] },
-        3 => Edit::MoveVoice { voice: v.id, to: dice.roll(9) as u32 },
+        2 => Edit::RemoveVoices(RemoveVoices { voices: vec![v.id] }),
+        3 => Edit::MoveVoice(MoveVoice { voice: v.id, to: dice.roll(9) as u32 }),
         4 => {
             let hits = (0..dice.roll(4)).map(|at| Hit::new(240 * at as u32, 120, 100, 0)).collect();
-            Edit::SetHits { pattern: doc.patterns[0].id, voice: v.id, hits }
+            Edit::SetHits(SetHits { pattern: doc.patterns[0].id, voice: v.id, hits })
         }
         // Numbers whose shortest form is long.
         5 => fader(v.channel, -(dice.roll(1_000_000) as f64) / 30_011.0),
-        6 => Edit::AddPattern { name: "B".into(), bars: 1, copy_of: Some(doc.patterns[0].id) },
-        7 => Edit::NewBus { name: Name::new(&name).unwrap(), feeders: vec![v.channel] },
+        6 => Edit::AddPattern(AddPattern { name: "B".into(), bars: 1, copy_of: Some(doc.patterns[0].id) }),
+        7 => Edit::NewBus(NewBus { name: Name::new(&name).unwrap(), feeders: vec![v.channel] }),
         _ => {
             let settings = Settings::Equaliser(Equaliser { bands: vec![Band::default(); dice.roll(3) as usize] });
-            Edit::AddProcessor { strips: vec![v.channel], settings, key: None, at: None }
+            Edit::AddProcessor(AddProcessor { strips: vec![v.channel], settings, key: None, at: None })
         }
     }
 }

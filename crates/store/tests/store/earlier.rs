@@ -1,7 +1,7 @@
 //! What an earlier program kept: a dump of its database, with what it let through.
 
 use crate::common::{Dice, any_edit, edit, voice, walk};
-use lane_document::edit::{Applied, apply};
+use lane_document::edit::{AddPattern, Applied, apply};
 use lane_document::session::{SCHEMA, Session};
 use lane_store::documents::read_session;
 use lane_store::{Read, Store, Way};
@@ -87,7 +87,7 @@ async fn what_was_let_through_is_put_right_and_told(pool: PgPool) {
     assert!(remarks.iter().any(|r| r.contains("U+202E")), "{remarks:?}");
     // More patterns than are allowed today stay, and none is added to them.
     assert!(session.patterns.len() > lane_document::session::limits::PATTERNS);
-    let more = lane_document::edit::Edit::AddPattern { name: "More".into(), bars: 1, copy_of: None };
+    let more = lane_document::edit::Edit::AddPattern(AddPattern { name: "More".into(), bars: 1, copy_of: None });
     assert!(edit(&store, owner, harbour.id, &more).await.unwrap_err().to_string().contains("at most"));
 
     let low = lines.iter().find(|l| l.title == "Low ids").unwrap();

@@ -1,7 +1,7 @@
 //! Documents as rows: what a change writes, and that everybody reads the same.
 
 use crate::common::{Dice, account, any_edit, document, edit, fader, session, store, voice, walk};
-use lane_document::edit::{Edit, StripChange};
+use lane_document::edit::{Edit, MoveVoice, RemoveVoices, SetHeader, SetHits, SetStrips, StripChange};
 use lane_document::session::{Hit, Session};
 use lane_store::documents::prepare_edit;
 use lane_store::{Account, Store, Way};
@@ -31,14 +31,14 @@ async fn a_change_writes_the_pieces_that_it_changes(pool: PgPool) {
         prepare_edit(&kept, Uuid::new_v4(), wanted).unwrap().writes()
     };
     assert_eq!(writes(&fader(lane.channel, -3.0)).await, (1, 0));
-    assert_eq!(writes(&Edit::SetHeader { header: doc.header.clone() }).await, (0, 0));
+    assert_eq!(writes(&Edit::SetHeader(SetHeader { header: doc.header.clone() })).await, (0, 0));
     let hits = vec![Hit::new(0, 240, 100, 0)];
     // A part, and the order of parts.
-    assert_eq!(writes(&Edit::SetHits { pattern, voice: lane.id, hits }).await, (2, 0));
+    assert_eq!(writes(&Edit::SetHits(SetHits { pattern, voice: lane.id, hits })).await, (2, 0));
     // A voice, its channel, both orders, the next free id.
     assert_eq!(writes(&voice("More")).await, (5, 0));
-    assert_eq!(writes(&Edit::RemoveVoices { voices: vec![lane.id] }).await, (2, 2));
-    assert_eq!(writes(&Edit::MoveVoice { voice: lane.id, to: 0 }).await, (1, 0));
+    assert_eq!(writes(&Edit::RemoveVoices(RemoveVoices { voices: vec![lane.id] })).await, (2, 2));
+    assert_eq!(writes(&Edit::MoveVoice(MoveVoice { voice: lane.id, to: 0 })).await, (1, 0));
 }
 
 /// Two servers on one database, each with what it has at hand: everybody reads what was written last.
@@ -80,7 +80,7 @@ async fn a_document_is_never_read_in_parts_of_two_revisions(pool: PgPool) {
         async move {
             for n in 1..=60 {
                 let change = StripChange::FaderDb(-f64::from(n));
-                let all = Edit::SetStrips { strips: strips.clone(), change };
+                let all = Edit::SetStrips(SetStrips { strips: strips.clone(), change });
                 edit(&store, owner.id, id, &all).await.unwrap();
             }
         }

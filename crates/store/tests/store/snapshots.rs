@@ -1,7 +1,7 @@
 //! Snapshots: kept, thinned with age, of their owner only, and the audio that they need stays.
 
 use crate::common::{account, document, edit, fader, session, store, voice};
-use lane_document::edit::{Edit, NewVoice, apply};
+use lane_document::edit::{AddProcessor, AddVoices, Edit, NewVoice, apply};
 use lane_document::session::{AssetRef, Family, Hit, Hold, Layer, Session, VoiceSource};
 use lane_store::{NewSnapshot, PackedSession, SnapshotFigures, SnapshotInfo, Store, StoreError};
 use lane_units::{AssetId, Name};
@@ -85,11 +85,12 @@ fn hundred_lanes() -> Session {
             hits,
         }
     };
-    apply(&mut s, &Edit::AddVoices { voices: (0..100).map(lane).collect(), assets: vec![] }).unwrap();
+    apply(&mut s, &Edit::AddVoices(AddVoices { voices: (0..100).map(lane).collect(), assets: vec![] })).unwrap();
     let strips: Vec<_> = s.voices.iter().map(|v| v.channel).collect();
     for kind in [0, 2, 4] {
         let settings = lane_dsp::Settings::all()[kind].clone();
-        apply(&mut s, &Edit::AddProcessor { strips: strips.clone(), settings, key: None, at: None }).unwrap();
+        apply(&mut s, &Edit::AddProcessor(AddProcessor { strips: strips.clone(), settings, key: None, at: None }))
+            .unwrap();
     }
     s
 }
@@ -161,7 +162,7 @@ async fn audio_that_a_snapshot_needs_is_not_swept(pool: PgPool) {
     let mut session = Session::new("Beat", 48_000);
     let source = VoiceSource::OneShot { layers: vec![Layer::new(asset.id.clone())], hold: Hold::Whole };
     let voice = NewVoice { trim_db: 0.0, name: "Kick".into(), family: Family::Low, source, output: None, hits: vec![] };
-    apply(&mut session, &Edit::AddVoices { voices: vec![voice], assets: vec![asset.clone()] }).unwrap();
+    apply(&mut session, &Edit::AddVoices(AddVoices { voices: vec![voice], assets: vec![asset.clone()] })).unwrap();
     let id = store.add_session(owner.id, &Session::new("Other", 48_000)).await.unwrap();
     let packed = PackedSession::of(&session).unwrap();
     let made = store.add_snapshot(owner.id, id, &by_hand(&"Then".into(), &packed)).await.unwrap();

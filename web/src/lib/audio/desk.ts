@@ -6,6 +6,9 @@ import type {
   BeatShape,
   Check,
   Delay,
+  DuckKind,
+  DuckKindInfo,
+  Ducker,
   Echo,
   Edit,
   Destination,
@@ -60,6 +63,10 @@ export class Desk {
 
   /** Every kind of processor, with what is known of its values. */
   readonly kinds: KindInfo[];
+  /** Every kind of ducker, in the order in which they are offered. */
+  readonly duckKinds: DuckKindInfo[];
+  /** How long notes are, in quarter notes, by their words. */
+  readonly notes: Map<string, number>;
 
   /**
    * * `revive` – gives the document as it stands, where the core came to grief over a question and begins anew.
@@ -70,6 +77,8 @@ export class Desk {
   ) {
     this.lane = instantiate(module);
     this.kinds = this.ask(() => this.lane.desk_kinds());
+    this.duckKinds = this.ask(() => this.lane.desk_duck_kinds());
+    this.notes = new Map(this.ask<[string, number][]>(() => this.lane.desk_notes()));
   }
 
   private ask<T>(call: () => number, input?: unknown): T {
@@ -191,6 +200,36 @@ export class Desk {
   /** The name of a kind of processor on screens. */
   nameOf({ settings }: Pick<Processor, 'settings'>): string {
     return this.kinds.find((k) => k.default.kind === settings.kind)?.name ?? settings.kind;
+  }
+
+  /** Which kind of ducker some settings are; nothing for a processor that is none. */
+  duckKind(settings: Settings): DuckKind | null {
+    return this.ask(() => this.lane.desk_duck_kind(), settings);
+  }
+
+  /**
+   * A ducker as another kind, with its times where they mean the same.
+   *
+   * * `depth_db` – how deep it goes.
+   * * `shared_hz` – the band in which it is wanted, where that is known.
+   */
+  duckTurned(
+    settings: Settings,
+    to: DuckKind,
+    depth_db: number,
+    shared_hz: [number, number] | null,
+  ): Settings {
+    return this.ask(() => this.lane.desk_duck_turned(), { settings, to, depth_db, shared_hz });
+  }
+
+  /** A ducker as it was set before as another kind, with the times that it has now where they were changed. */
+  duckBack(before: Settings, now: Settings): Settings {
+    return this.ask(() => this.lane.desk_duck_back(), { before, now });
+  }
+
+  /** What is worth a look at duckers, once they were heard. */
+  duckChecks(heard: Ducker[]): Check[] {
+    return this.ask(() => this.lane.desk_duck_checks(), heard);
   }
 
   /** The gain of a filter in dB at some frequencies, by the core's own coefficients; nothing of other processors. */

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, test, vi } from 'vitest';
 import type { Edit, Question, Session } from '$lib/api/types';
 import type { FromGauge, GaugeRun, ToGauge } from './messages';
-import { coreModule, newVoice, onDesk } from './on-desk';
+import { coreModule, newVoice, onDesk } from '$testing/on-desk';
 
 /** The worker itself on the real core; what it fetches is what the test has. */
 let said: FromGauge[];

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import type { FromWorklet, ToWorklet } from './messages';
-import { addLanes, coreModule, newVoice, onDesk } from './on-desk';
+import { addLanes, coreModule, newVoice, onDesk } from '$testing/on-desk';
 import { Player } from './player.svelte';
 
 /** A browser's sound, whose worklet arrives when the test says so. */

@@ -17,6 +17,12 @@ export interface LaneExports {
   desk_latency(): number;
   desk_mono(): number;
   desk_kinds(): number;
+  desk_duck_kinds(): number;
+  desk_duck_kind(): number;
+  desk_duck_turned(): number;
+  desk_duck_back(): number;
+  desk_duck_checks(): number;
+  desk_notes(): number;
   desk_timeline(): number;
   desk_names(): number;
   desk_destinations(): number;

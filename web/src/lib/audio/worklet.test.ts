@@ -3,7 +3,7 @@ import type { Edit, NewVoice, Session } from '$lib/api/types';
 import type { Desk } from './desk';
 import { Follower } from './follower';
 import type { FromWorklet, ToWorklet } from './messages';
-import { addLanes, coreModule, newVoice, onDesk } from './on-desk';
+import { addLanes, coreModule, newVoice, onDesk } from '$testing/on-desk';
 
 /** The worklet itself on the real core, without a browser around it. */
 interface Processor {

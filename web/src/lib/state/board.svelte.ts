@@ -12,18 +12,6 @@ export interface Bar {
   patternBar: number;
 }
 
-/** What the bench of Bring in is about. */
-export const TABS = [
-  { id: 'files', name: 'Files' },
-  { id: 'sound', name: 'Sound' },
-  { id: 'pattern', name: 'Pattern' },
-  { id: 'song', name: 'Song' },
-  { id: 'takes', name: 'MIDI takes' },
-  { id: 'cut', name: 'Cut a loop' },
-  { id: 'tune', name: 'Tune' },
-] as const;
-export type Tab = (typeof TABS)[number]['id'];
-
 /** A step of a lane that keys and fields act on. */
 export interface Cursor {
   voice: number;
@@ -31,15 +19,6 @@ export interface Cursor {
   /** Ticks from the start of the pattern. */
   at: number;
 }
-
-export const LEVELS_TABS = [
-  { id: 'stations', name: 'Stations' },
-  { id: 'trims', name: 'Trims' },
-  { id: 'sums', name: 'Sums' },
-  { id: 'figures', name: 'Figures' },
-  { id: 'suggestions', name: 'Suggestions' },
-] as const;
-export type LevelsTab = (typeof LEVELS_TABS)[number]['id'];
 
 /** With more lanes than this a session opens with its families folded. */
 const MANY_LANES = 24;
@@ -61,7 +40,8 @@ export class BoardState {
   loopBars = $state(4);
   /** Of the bench in a stage, where a person changed it. */
   private benchHeights = $state<Partial<Record<Stage, number>>>({});
-  tab = $state<Tab>('sound');
+  /** What the bench of a stage is about, where a person chose it. */
+  private tabs = $state<Partial<Record<Stage, string>>>({});
   /** Ticks of a step of the grid. */
   stepTicks = $state(SIXTEENTH);
   cursor = $state<Cursor>();
@@ -70,12 +50,8 @@ export class BoardState {
   openFamilies = $state<Family[]>([]);
   /** Whether Route shows values in a table instead of ribbons. */
   routeTable = $state(false);
-  /** What the middle of Route's bench is about. */
-  routeTab = $state<'many' | 'row'>('many');
   /** The strip under the pointer in Route. */
   hovered = $state<number>();
-  /** What the bench of Levels is about. */
-  levelsTab = $state<LevelsTab>('stations');
   /** The processor that the bench of Shape is about. */
   processor = $state<number>();
   /** Keys that have a column in Duck before anything is ducked by them, by strips. */
@@ -99,14 +75,13 @@ export class BoardState {
     try {
       const kept = JSON.parse(localStorage.getItem(`board ${session.id}`) ?? '{}');
       if (stages.some((s) => s.id === kept.stage)) this.stage = kept.stage;
-      if (TABS.some((t) => t.id === kept.tab)) this.tab = kept.tab;
+      for (const { id } of stages) this.show(id, kept.tabs?.[id]);
       if (kept.stepTicks > 0) this.stepTicks = kept.stepTicks;
       if (Number.isInteger(kept.loopFrom) && Number.isInteger(kept.loopBars))
         this.setLoop(kept.loopFrom, kept.loopBars);
       if (kept.benchHeights) this.benchHeights = kept.benchHeights;
       this.folded = kept.folded ?? this.folded;
       this.routeTable = kept.routeTable === true;
-      if (LEVELS_TABS.some((t) => t.id === kept.levelsTab)) this.levelsTab = kept.levelsTab;
       const there = this.rows.map((r) => r.key);
       const rows = Array.isArray(kept.selected) ? kept.selected.filter((k: string) => there.includes(k)) : [];
       if (rows.length > 0) this.selected = rows;
@@ -131,19 +106,35 @@ export class BoardState {
 
   /** Keeps how this person looks at this session, on this machine. */
   keep(): void {
-    const { stage, tab, levelsTab, stepTicks, loopFrom, loopBars, benchHeights, folded, routeTable } = this;
+    const { stage, tabs, stepTicks, loopFrom, loopBars, benchHeights, folded, routeTable } = this;
     const { selected, processor } = this;
     localStorage.setItem(
       `board ${this.session.id}`,
       JSON.stringify({
-        ...{ stage, tab, levelsTab, stepTicks, loopFrom, loopBars, benchHeights, folded, routeTable },
+        ...{ stage, tabs, stepTicks, loopFrom, loopBars, benchHeights, folded, routeTable },
         ...{ selected, processor },
       }),
     );
   }
 
+  private facts(stage: Stage): StageFacts | undefined {
+    return this.stages.find((s) => s.id === stage);
+  }
+
+  /** What the bench of a stage is about; nothing where it has one part alone. */
+  tabOf(stage: Stage): string {
+    const { tabs, begins } = this.facts(stage) ?? {};
+    return this.tabs[stage] ?? begins ?? tabs?.[0]?.id ?? '';
+  }
+
+  /** Makes the bench of a stage be about a part of it; what it does not have stays away. */
+  show(stage: Stage, tab: unknown): void {
+    const found = this.facts(stage)?.tabs?.find((t) => t.id === tab);
+    if (found) this.tabs[stage] = found.id;
+  }
+
   get benchHeight(): number {
-    return this.benchHeights[this.stage] ?? this.stages.find((s) => s.id === this.stage)?.benchHeight ?? 226;
+    return this.benchHeights[this.stage] ?? this.facts(this.stage)?.benchHeight ?? 226;
   }
 
   set benchHeight(height: number) {

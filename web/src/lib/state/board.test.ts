@@ -1,13 +1,23 @@
 import { beforeEach, describe, expect, test, vi } from 'vitest';
 import type { Edit, NewVoice, Session } from '$lib/api/types';
-import { plainLayer } from '$lib/bring/placing';
-import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
+import { plainLayer } from '$stages/bring-in/incoming/placing';
+import { addLanes, newVoice, onDesk } from '$testing/on-desk';
 import { BoardState } from './board.svelte';
 import type { SessionState } from './session.svelte';
 import type { StageFacts } from './stage';
 
 const STAGES: StageFacts[] = [
-  { id: 'bring-in', name: 'Bring in', key: '1', benchHeight: 226 },
+  {
+    id: 'bring-in',
+    name: 'Bring in',
+    key: '1',
+    tabs: [
+      { id: 'files', name: 'Files' },
+      { id: 'sound', name: 'Sound' },
+    ],
+    begins: 'sound',
+    benchHeight: 226,
+  },
   { id: 'shape', name: 'Shape', key: '4', benchHeight: 300 },
 ];
 
@@ -162,14 +172,23 @@ describe('how somebody looks at a session', () => {
   test.each([
     '{',
     'null',
-    '{"stage":"gone","tab":"gone","selected":["v999"],"stepTicks":-1}',
+    '{"stage":"gone","tabs":{"bring-in":"gone","levels":7},"selected":["v999"],"stepTicks":-1}',
     '{"selected":7,"loopFrom":-5,"loopBars":0.5,"benchHeights":null}',
   ])('is the default where what was kept is %s', (text) => {
     kept.set('board one', text);
     const of = board(kit);
-    expect([of.stage, of.tab, of.stepTicks]).toEqual(['bring-in', 'sound', 240]);
+    expect([of.stage, of.tabOf('bring-in'), of.stepTicks]).toEqual(['bring-in', 'sound', 240]);
     expect(names(of)).toEqual(['Kick']);
     expect(of.loop.length).toBeGreaterThan(0);
+  });
+
+  test('the bench of a stage is about what somebody chose there, also next time', () => {
+    const of = board(kit);
+    of.show('bring-in', 'files');
+    of.show('bring-in', 'gone');
+    of.show('shape', 'files');
+    of.keep();
+    expect([board(kit).tabOf('bring-in'), board(kit).tabOf('shape')]).toEqual(['files', '']);
   });
 });
 

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test, vi } from 'vitest';
 import type { FromGauge, GaugeRun, ToGauge } from '$lib/audio/messages';
-import { addLanes, newVoice, onDesk, sessionOn } from '$lib/audio/on-desk';
+import { addLanes, newVoice, onDesk, sessionOn } from '$testing/on-desk';
 import type { BoardState } from './board.svelte';
 import { Gauge } from './gauge.svelte';
 import type { SessionState } from './session.svelte';

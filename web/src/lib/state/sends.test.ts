@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { Edit, Session } from '$lib/api/types';
-import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
+import { addLanes, newVoice, onDesk } from '$testing/on-desk';
 import type { BoardState } from './board.svelte';
 import { newSend, parallelSend, plainSend, sendActions } from './sends';
 import type { SessionState } from './session.svelte';

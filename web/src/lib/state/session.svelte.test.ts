@@ -1,7 +1,7 @@
 import { flushSync } from 'svelte';
 import { describe, expect, test, vi } from 'vitest';
 import type { Edit } from '$lib/api/types';
-import { addLanes, coreModule, newVoice } from '$lib/audio/on-desk';
+import { addLanes, coreModule, newVoice } from '$testing/on-desk';
 import { Desk } from '$lib/audio/desk';
 import type { Player } from '$lib/audio/player.svelte';
 import { EMPTY, ModelServer } from '$lib/sync/model';

@@ -6,6 +6,10 @@ export interface StageFacts {
   name: string;
   /** The key that opens it. */
   key: string;
+  /** What its bench can be about. */
+  tabs?: readonly { id: string; name: string }[];
+  /** Of those, where it begins, if not with the first. */
+  begins?: string;
   /** Height of its bench in pixels where nobody changed it. */
   benchHeight: number;
 }

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { Session, TemplateKeeps, Voice } from '$lib/api/types';
 import { EMPTY } from '$lib/sync/model';
-import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
+import { addLanes, newVoice, onDesk } from '$testing/on-desk';
 import { wholeKey } from './duckers';
 import { deafKeys, keptBy, lostBy } from './template';
 

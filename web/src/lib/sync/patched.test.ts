@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { Edit, Session } from '$lib/api/types';
 import { Desk } from '$lib/audio/desk';
-import { coreModule, dice } from '$lib/audio/on-desk';
+import { coreModule, dice } from '$testing/on-desk';
 import { Refused } from '$lib/audio/refused';
 import { EMPTY } from './model';
 import { patched } from './patched';

@@ -7,16 +7,18 @@
     tabs: readonly { id: T; name: string; count?: number }[];
     value: T;
     onpick: (tab: T) => void;
+    /** What the tabs are, for screen readers. */
+    label?: string;
     /** Stands at the right end of the bar. */
     aside?: Snippet;
     children: Snippet;
   }
-  let { tabs, value, onpick, aside, children }: Props = $props();
+  let { tabs, value, onpick, label = 'Parts of the bench', aside, children }: Props = $props();
 </script>
 
 <Tabs.Root {value} onValueChange={(tab) => onpick(tab as T)} class="flex h-full min-h-0 flex-col">
   <div class="border-line -mt-1 mb-2 flex shrink-0 items-end border-b">
-    <Tabs.List class="flex gap-5" aria-label="Parts of the bench">
+    <Tabs.List class="flex gap-5" aria-label={label}>
       {#each tabs as tab (tab.id)}
         <Tabs.Trigger
           value={tab.id}

@@ -1,5 +1,6 @@
 <!-- Name, purpose and what a template keeps. -->
 <script lang="ts">
+  import CheckMark from '$lib/ui/CheckMark.svelte';
   import { LIMITS } from '$lib/api/types/limits';
   import type { TemplateKeeps } from '$lib/api/types';
 
@@ -32,7 +33,7 @@
       <legend class="text-second mb-1">It keeps lanes, names and routing, and</legend>
       {#each parts as [part, text] (part)}
         <label class="flex items-center gap-2">
-          <input type="checkbox" style:accent-color="var(--ink)" bind:checked={keeps[part]} />
+          <CheckMark bind:checked={keeps[part]} />
           {text}
         </label>
       {/each}

@@ -1,7 +1,6 @@
 <!-- The bench of Bring in: what comes in, then the chosen lane's sound and hits, the song, takes, cuts, tuning. -->
 <script lang="ts">
-  import { TABS } from '$lib/state/board.svelte';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Progress from '$lib/ui/Progress.svelte';
   import TabBar from '$lib/ui/TabBar.svelte';
   import CutTab from './CutTab.svelte';
@@ -10,12 +9,14 @@
   import Sections from './Sections.svelte';
   import SoundTab from './SoundTab.svelte';
   import TakesTab from './TakesTab.svelte';
+  import { TABS } from './tabs';
   import TuneTab from './TuneTab.svelte';
 
   const { board, bringIn } = desktop();
+  const tab = $derived(board.tabOf('bring-in'));
 </script>
 
-<TabBar tabs={TABS} value={board.tab} onpick={(tab) => (board.tab = tab)}>
+<TabBar tabs={TABS} value={tab} onpick={(to) => board.show('bring-in', to)}>
   {#snippet aside()}
     {#if bringIn.running}
       <Progress
@@ -26,11 +27,11 @@
       />
     {/if}
   {/snippet}
-  {#if board.tab === 'files'}<FilesTab />
-  {:else if board.tab === 'sound'}<SoundTab />
-  {:else if board.tab === 'pattern'}<PatternTab />
-  {:else if board.tab === 'song'}<Sections />
-  {:else if board.tab === 'takes'}<TakesTab />
-  {:else if board.tab === 'cut'}<CutTab />
+  {#if tab === 'files'}<FilesTab />
+  {:else if tab === 'sound'}<SoundTab />
+  {:else if tab === 'pattern'}<PatternTab />
+  {:else if tab === 'song'}<Sections />
+  {:else if tab === 'takes'}<TakesTab />
+  {:else if tab === 'cut'}<CutTab />
   {:else}<TuneTab />{/if}
 </TabBar>

@@ -4,7 +4,7 @@
   import { range } from '$lib/limits';
   import type { Family, LoopCuts } from '$lib/api/types';
   import { FAMILIES } from '$lib/families';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Button from '$lib/ui/Button.svelte';
   import { counted } from '$lib/ui/counted';
   import Field from '$lib/ui/Field.svelte';
@@ -103,7 +103,7 @@
         })),
       },
     });
-    if (done) board.tab = 'pattern';
+    if (done) board.show('bring-in', 'pattern');
   }
 </script>
 

@@ -1,7 +1,8 @@
 <!-- Files to bring in, and what was not taken or taken otherwise. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
-  import { chosenFolder, type Entry } from '$lib/bring/unpack';
+  import CheckMark from '$lib/ui/CheckMark.svelte';
+  import { desktop } from '$stages/desktop';
+  import { chosenFolder, type Entry } from './incoming/unpack';
   import Button from '$lib/ui/Button.svelte';
 
   const { bringIn, session } = desktop();
@@ -31,12 +32,7 @@
       <Button disabled={bringIn.running} onclick={() => folder?.click()}>Choose a folder</Button>
     </p>
     <label class="mt-3 flex items-center gap-2" title="Their balance stays; undo takes it back with them">
-      <input
-        type="checkbox"
-        style:accent-color="var(--ink)"
-        checked={bringIn.trims}
-        onchange={(event) => bringIn.setTrims(event.currentTarget.checked)}
-      />
+      <CheckMark checked={bringIn.trims} onchange={(to) => bringIn.setTrims(to)} />
       Trim what comes in together, so that the loudest peaks at {target}
     </label>
     <input

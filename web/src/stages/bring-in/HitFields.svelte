@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { Hit } from '$lib/api/types';
   import { range } from '$lib/limits';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { tried } from '$lib/state/tried';
   import Field from '$lib/ui/Field.svelte';
   import { changeHit, clearHit, hitAt } from './hits';

@@ -3,7 +3,7 @@
 <script lang="ts">
   import type { Hit } from '$lib/api/types';
   import type { Row } from '$lib/state/rows';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { Steady } from '$lib/state/steady.svelte';
   import { isTried } from '$lib/state/trial';
   import { changeHit, clearHit, heldVelocity, hitAt, setHit } from './hits';

@@ -1,7 +1,8 @@
 <!-- Hits of chosen voices in some bars of a pattern, by rule or by dice. -->
 <script lang="ts">
+  import CheckMark from '$lib/ui/CheckMark.svelte';
   import type { BarRange, HitsChange, Pattern } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { ended } from '$lib/state/ended';
   import Button from '$lib/ui/Button.svelte';
   import Field from '$lib/ui/Field.svelte';
@@ -59,7 +60,7 @@
     <Button onclick={every(beat, beat / 2, 100)}>Every off-beat</Button>
     <Button onclick={every(board.stepTicks, 0, 90)}>Every step</Button>
     <label class="flex items-center gap-1">
-      <input type="checkbox" style:accent-color="var(--ink)" bind:checked={instead} />
+      <CheckMark bind:checked={instead} />
       instead of what is there
     </label>
     <Button onclick={() => change({ kind: 'clear' })}>Clear</Button>

@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { Voice } from '$lib/api/types';
   import { LIMITS } from '$lib/api/types/limits';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Field from '$lib/ui/Field.svelte';
 
   let { voice, at, onchoose }: { voice: Voice; at: number; onchoose: (layer: number) => void } = $props();

@@ -2,7 +2,7 @@
      The ends can be dragged. -->
 <script lang="ts">
   import type { AssetRef, Layer } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Waveform from '$lib/ui/Waveform.svelte';
 
   interface Props {

@@ -5,8 +5,8 @@
   import type { BroughtSound, Family, LibraryLine, Voice, VoiceSource } from '$lib/api/types';
   import { bytesText } from '$lib/bytes';
   import { FAMILIES } from '$lib/families';
-  import { plainLayer } from '$lib/bring/placing';
-  import { desktop } from '$lib/state/context';
+  import { plainLayer } from './incoming/placing';
+  import { desktop } from '$stages/desktop';
 
   interface Props {
     voice: Voice;

@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { Part } from '$lib/api/types';
   import { range } from '$lib/limits';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Field from '$lib/ui/Field.svelte';
 
   /** The pattern, the voices, and what the first of them plays there. */

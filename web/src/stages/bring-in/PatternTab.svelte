@@ -1,6 +1,6 @@
 <!-- Hits of the chosen lanes in the looped bars, by rule and one by one. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import { barsAt } from '$lib/ui/counted';

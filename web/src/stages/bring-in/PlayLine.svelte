@@ -1,6 +1,6 @@
 <!-- The position across the hits of all lanes. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   const { board } = desktop();
   const part = $derived((board.positionBars - board.loopStart) / Math.max(1, board.loop.length));
 </script>

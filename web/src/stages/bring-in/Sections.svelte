@@ -4,7 +4,7 @@
   import { range } from '$lib/limits';
   import { api } from '$lib/api/client';
   import type { Header, Section } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Button from '$lib/ui/Button.svelte';
   import NameField from '$lib/ui/NameField.svelte';

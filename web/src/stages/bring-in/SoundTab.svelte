@@ -1,7 +1,7 @@
 <!-- What the chosen lane sounds: its layers, their cut and shape, and what the whole voice does. -->
 <script lang="ts">
   import type { Edit, Layer } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { tried } from '$lib/state/tried';
   import Field from '$lib/ui/Field.svelte';
   import LayerList from './LayerList.svelte';

@@ -1,7 +1,7 @@
 <!-- What a lane plays, small. -->
 <script lang="ts">
   import type { Row } from '$lib/state/rows';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Waveform from '$lib/ui/Waveform.svelte';
 
   let { row }: { row: Row } = $props();

@@ -5,11 +5,11 @@
   import Glyph from '$lib/ui/Glyph.svelte';
   import { api } from '$lib/api/client';
   import type { KeptTake, NoteKey, Split, SplitTarget, TakeLine, TakeSound } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
-  import { joined, joinings, type Joining } from '$lib/bring/joining';
-  import { takesNotes } from '$lib/bring/notes';
+  import { joined, joinings, type Joining } from './incoming/joining';
+  import { takesNotes } from './incoming/notes';
   import WhoseSound from './WhoseSound.svelte';
 
   const { session, player } = desktop();

@@ -1,7 +1,7 @@
 <!-- Kick and bass in tune: both measured, and the ways to tune the kick. -->
 <script lang="ts">
   import type { NamedPitch, Tuning } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
 

@@ -3,7 +3,7 @@
   import type { Voice } from '$lib/api/types';
   import { FAMILIES } from '$lib/families';
   import { range } from '$lib/limits';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Field from '$lib/ui/Field.svelte';
   import Picker from '$lib/ui/Picker.svelte';
 

@@ -1,7 +1,7 @@
 <!-- A round without names: nothing of a side is in sight but its number. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
-  import GaugeBar from '$lib/ui/GaugeBar.svelte';
+  import { desktop } from '$stages/desktop';
+  import GaugeBar from '$stages/ui/GaugeBar.svelte';
   import { percent } from './words';
 
   const { blind, sides } = desktop();

@@ -1,7 +1,7 @@
 <!-- Sides with their loudness, and beside them pictures, differences, snapshots, references. -->
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import TabBar from '$lib/ui/TabBar.svelte';
   import DifferencesTab from './DifferencesTab.svelte';
   import ReferencesTab from './ReferencesTab.svelte';

@@ -1,7 +1,7 @@
 <!-- What differs in a row, now and then; each difference is taken over by itself. -->
 <script lang="ts">
   import type { Row } from '$lib/state/rows';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { NOW_COLUMN, TAKE_COLUMN, THEN_COLUMN } from './columns';
 
   let { row }: { row: Row } = $props();

@@ -1,7 +1,7 @@
 <!-- Heads of the columns of Compare: how it is now, and how it was. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
-  import { LETTERS } from '$lib/state/sides.svelte';
+  import { desktop } from '$stages/desktop';
+  import { LETTERS } from './sides.svelte';
   import { NOW_COLUMN, TAKE_COLUMN, THEN_COLUMN } from './columns';
 
   const { versions, sides } = desktop();

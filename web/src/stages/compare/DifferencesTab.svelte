@@ -1,7 +1,7 @@
 <!-- What differs from the snapshot that is held against now, of the chosen row or of all; each taken over by itself. -->
 <script lang="ts">
   import type { DifferenceKind } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { counted } from '$lib/ui/counted';
   import Picker from '$lib/ui/Picker.svelte';
   import { KINDS, shown } from './words';

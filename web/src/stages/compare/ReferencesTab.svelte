@@ -1,7 +1,7 @@
 <!-- References: what of each is played, by itself or along with the song. None of them reaches main or a stem. -->
 <script lang="ts">
   import type { Reference } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { LIMITS } from '$lib/api/types/limits';
   import NameField from '$lib/ui/NameField.svelte';
   import Picker from '$lib/ui/Picker.svelte';

@@ -1,7 +1,7 @@
 <!-- Loudness over time and octaves of all sides over each other, as loud as each other. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
-  import { LETTERS } from '$lib/state/sides.svelte';
+  import { desktop } from '$stages/desktop';
+  import { LETTERS } from './sides.svelte';
   import Graph from '$lib/ui/Graph.svelte';
   import { bars, COLOURS, line, octaveName, rangeOf, type Drawn } from './pictures';
 

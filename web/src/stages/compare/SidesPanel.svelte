@@ -1,10 +1,10 @@
 <!-- The sides: which is heard, how loud each is, by how much it is moved, and what else could be held against now. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
-  import { LETTERS, Sides } from '$lib/state/sides.svelte';
-  import { signed } from '$lib/state/path-words';
+  import { desktop } from '$stages/desktop';
+  import { LETTERS, Sides } from './sides.svelte';
+  import { signed } from '$stages/parallel/path-words';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
-  import GaugeBar from '$lib/ui/GaugeBar.svelte';
+  import GaugeBar from '$stages/ui/GaugeBar.svelte';
   import { COLOURS } from './pictures';
 
   const { sides, versions, session, trackOut, gauge, compare, paths, blind } = desktop();

@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { SnapshotLine } from '$lib/api/types';
   import { LIMITS } from '$lib/api/types/limits';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import NameField from '$lib/ui/NameField.svelte';
   import { when } from './words';
 

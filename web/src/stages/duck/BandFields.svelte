@@ -1,7 +1,8 @@
 <!-- The values of the bands that move by the key. -->
 <script lang="ts">
+  import { setProcessor } from '$lib/state/edits';
   import type { Band, Equaliser, Processor, Strip } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { noteWithMs } from '$lib/state/notes';
   import Field from '$lib/ui/Field.svelte';
   import Picker from '$lib/ui/Picker.svelte';
@@ -24,18 +25,14 @@
   const moving = $derived(
     settings.bands.map((band, at) => ({ band, at })).filter(({ band }) => band.range_db !== 0),
   );
-  const edit = (at: number, change: Partial<Band>) => ({
-    kind: 'set_processor' as const,
-    strip: strip.id,
-    processor: processor.id,
-    change: {
+  const edit = (at: number, change: Partial<Band>) =>
+    setProcessor(strip.id, processor.id, {
       what: 'settings' as const,
       to: {
         kind: 'equaliser' as const,
         bands: settings.bands.map((b, n) => (n === at ? { ...b, ...change } : b)),
       },
-    },
-  });
+    });
 </script>
 
 {#each moving as { band, at } (at)}
@@ -64,7 +61,13 @@
       value={String(band[choice.name as keyof Band])}
       options={choice.options.map(([value, text]) => ({
         value,
-        text: noteWithMs(text, value, session.header.tempo_bpm, timeOf(info?.params ?? [], choice.name)),
+        text: noteWithMs(
+          session.desk.notes,
+          text,
+          value,
+          session.header.tempo_bpm,
+          timeOf(info?.params ?? [], choice.name),
+        ),
       }))}
       onpick={(to) => session.apply(edit(at, { [choice.name]: to }))}
     />

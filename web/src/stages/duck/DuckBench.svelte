@@ -1,18 +1,18 @@
 <!-- The chosen ducker: what it hears and does over the loop, hit by hit, and what makes it do so. -->
 <script lang="ts">
+  import { setProcessor } from '$lib/state/edits';
   import { untrack } from 'svelte';
   import type { Processor, Settings, Strip } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { ended } from '$lib/state/ended';
   import Field from '$lib/ui/Field.svelte';
-  import GaugeBar from '$lib/ui/GaugeBar.svelte';
-  import HearingBar from '$lib/ui/HearingBar.svelte';
-  import KeyFields from '$lib/ui/KeyFields.svelte';
-  import Without from '$lib/ui/Without.svelte';
+  import GaugeBar from '$stages/ui/GaugeBar.svelte';
+  import HearingBar from '$stages/ui/HearingBar.svelte';
+  import KeyFields from '$stages/ui/KeyFields.svelte';
+  import Without from '$stages/ui/Without.svelte';
   import ProcessorFields from '../shape/ProcessorFields.svelte';
   import BandFields from './BandFields.svelte';
   import DuckPicture from './DuckPicture.svelte';
-  import { DUCK_KINDS, duckKind } from '$lib/state/duck-kinds';
   import { ducks as isDucker, keyName as nameOfKey, sourcesOf } from '$lib/state/duckers';
   import Picker from '$lib/ui/Picker.svelte';
   import { depthSaid, exaggerated, inOctaves, recovery } from './matrix';
@@ -42,7 +42,7 @@
       .map((s) => s.id);
     return session.doc.voices.filter((v) => ids.includes(v.channel));
   });
-  const became = $derived(current && duckKind(current.processor.settings));
+  const became = $derived(current && session.desk.duckKind(current.processor.settings));
   const pair = $derived(current && ducks.pairOf(current.processor.id));
   /** Whether nobody hears what it goes by: triggers alone. */
   const silentKey = $derived(
@@ -81,12 +81,8 @@
 
   $effect(() => ended(() => ducks.leave()));
 
-  const set = (strip: Strip, processor: Processor, to: Settings) => ({
-    kind: 'set_processor' as const,
-    strip: strip.id,
-    processor: processor.id,
-    change: { what: 'settings' as const, to },
-  });
+  const set = (strip: Strip, processor: Processor, to: Settings) =>
+    setProcessor(strip.id, processor.id, { what: 'settings' as const, to });
   /** As deep as it goes, while a button is held; nothing of it stays. */
   let exaggerating = $state(false);
   function exaggerate(on: boolean) {
@@ -137,7 +133,7 @@
       <Picker
         label="Kind of the ducker"
         value={became ?? 'whole'}
-        options={DUCK_KINDS.map((k) => ({ value: k.id, text: k.name }))}
+        options={session.desk.duckKinds.map((k) => ({ value: k.kind, text: k.name }))}
         onpick={(to) => void ducks.become(strip.id, processor, to)}
       />
       <button

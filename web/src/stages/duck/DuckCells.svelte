@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { Processor } from '$lib/api/types';
   import type { Row } from '$lib/state/rows';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { ADD_COLUMN, KEY_COLUMN, RECOVERY_COLUMN } from './columns';
   import { ducks as isDucker, duckersOf, GONE, keyName, sourceName } from '$lib/state/duckers';
   import { depthSaid, depthText, recovery, worst } from './matrix';

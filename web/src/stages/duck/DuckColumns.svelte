@@ -1,8 +1,8 @@
 <!-- Heads of the columns of Duck: a key each, and one to add. -->
 <script lang="ts">
   import { api } from '$lib/api/client';
-  import { clickFile } from '$lib/bring/click';
-  import { desktop } from '$lib/state/context';
+  import { clickFile } from '$stages/bring-in/incoming/click';
+  import { desktop } from '$stages/desktop';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Glyph from '$lib/ui/Glyph.svelte';
   import { ADD_COLUMN, KEY_COLUMN, RECOVERY_COLUMN } from './columns';

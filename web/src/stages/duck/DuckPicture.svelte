@@ -1,11 +1,11 @@
 <!-- What is taken away, hanging from 0 dB, over the key and the sound before and behind; and the same hit by hit. -->
 <script lang="ts">
+  import { setProcessor } from '$lib/state/edits';
   import type { Ducker, DuckerWaves, PairFigures, Processor, Settings, Strip } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Graph from '$lib/ui/Graph.svelte';
   import { bandOf, withBand } from './band';
   import { depthText, inOctaves } from './matrix';
-  import { sharedBand } from '$lib/state/duck-kinds';
   import { hz } from '../shape/pictures';
   import ShapePicture from '../shape/ShapePicture.svelte';
   import Spectra from './Spectra.svelte';
@@ -24,13 +24,8 @@
   const { session, board, ducks } = desktop();
   let [width, height] = $state([500, 180]);
   let view = $state<'loop' | 'hits' | 'spectra'>('loop');
-  const shared = $derived(bandOf(processor.settings) ? sharedBand(pair) : undefined);
-  const edit = (to: Settings) => ({
-    kind: 'set_processor' as const,
-    strip: strip.id,
-    processor: processor.id,
-    change: { what: 'settings' as const, to },
-  });
+  const shared = $derived(bandOf(processor.settings) ? (pair?.shared_hz ?? undefined) : undefined);
+  const edit = (to: Settings) => setProcessor(strip.id, processor.id, { what: 'settings' as const, to });
   const color = (id: number | null | undefined) => {
     const kind = board.rows.find((r) => r.strip.id === id)?.kind;
     return kind && kind !== 'main' ? `var(--${kind})` : 'var(--second)';

@@ -1,7 +1,7 @@
 <!-- A way for one sound to make room for another: what they share, what is proposed, heard before it is taken over. -->
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { ended } from '$lib/state/ended';
   import Picker from '$lib/ui/Picker.svelte';
   import { hz } from '../shape/pictures';

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { Settings } from '$lib/api/types';
-import { dice, onDesk } from '$lib/audio/on-desk';
+import { dice, onDesk } from '$testing/on-desk';
 import { bandOf, gripHz, gripsOf, withBand, withGrip } from './band';
 
 const bell = (freq_hz: number, q: number, shape = 'bell') =>

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { PairBand, Settings } from '$lib/api/types';
-import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
+import { addLanes, newVoice, onDesk } from '$testing/on-desk';
 import { wholeKey } from '$lib/state/duckers';
 import { bandOf } from './band';
 import { usualPair } from './room';

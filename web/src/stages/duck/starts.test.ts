@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { Edit, Session } from '$lib/api/types';
-import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
+import { addLanes, newVoice, onDesk } from '$testing/on-desk';
 import { duckersOf, wholeKey } from '$lib/state/duckers';
 import { readyStarts } from './starts';
 

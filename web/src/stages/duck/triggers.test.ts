@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { Voice } from '$lib/api/types';
-import { onDesk } from '$lib/audio/on-desk';
+import { onDesk } from '$testing/on-desk';
 import { clickTrigger, hitsOf, lengthOf, rhythmTrigger, RHYTHMS, withLayers, withLength } from './triggers';
 
 const FOUR = { bar_ticks: 3840, beat_ticks: 960 };

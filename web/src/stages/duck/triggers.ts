@@ -1,6 +1,6 @@
 /** Triggers on a rhythm: lanes that nobody hears, for keys. */
 import type { AssetRef, Edit, Layer, NewHits, Pattern, Timeline, Voice, VoiceSource } from '$lib/api/types';
-import { plainLayer } from '$lib/bring/placing';
+import { plainLayer } from '$stages/bring-in/incoming/placing';
 
 export const RHYTHMS = [
   { id: 'beat', name: 'Beat trigger', text: 'a trigger on every beat' },

@@ -1,7 +1,7 @@
 <!-- Makes one value of all chosen rows what it is on the newest of them. -->
 <script lang="ts">
   import type { StripChange } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
 
   const { session, board } = desktop();
   const strips = $derived(board.strips);

@@ -1,7 +1,7 @@
 <!-- Every figure of the run, to be sorted and copied. -->
 <script lang="ts">
   import type { Station } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import type { LevelsReading } from '$lib/state/gauge.svelte';
   import Button from '$lib/ui/Button.svelte';
   import { counted } from '$lib/ui/counted';

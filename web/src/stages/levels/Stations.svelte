@@ -3,7 +3,7 @@
   import { range } from '$lib/limits';
   import type { StripChange } from '$lib/api/types';
   import type { Row } from '$lib/state/rows';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { triedTogether } from '$lib/state/tried';
   import Meter from '$lib/ui/Meter.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';

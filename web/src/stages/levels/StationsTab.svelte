@@ -1,8 +1,9 @@
 <!-- Every station of the chosen row while playing, in the order of the signal: where it got hot. -->
 <script lang="ts">
+  import CheckMark from '$lib/ui/CheckMark.svelte';
   import { range } from '$lib/limits';
   import type { LaneTarget, PanLaw, TargetBy } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Field from '$lib/ui/Field.svelte';
   import Meter from '$lib/ui/Meter.svelte';
   import MeterSurface from '$lib/ui/MeterSurface.svelte';
@@ -98,12 +99,7 @@
       />
       {#if strip.kind === 'channel'}
         <label class="mt-1 flex items-center gap-2">
-          <input
-            type="checkbox"
-            style:accent-color="var(--ink)"
-            checked={own !== null}
-            onchange={(event) => setOwn(event.currentTarget.checked ? header.targets.lane : null)}
-          />
+          <CheckMark checked={own !== null} onchange={(to) => setOwn(to ? header.targets.lane : null)} />
           {session.nameOf(strip.id)} has a target of its own
         </label>
         {#if own}

@@ -1,6 +1,6 @@
 <!-- What lanes might gain from, each to be done or refused. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import type { LevelsReading } from '$lib/state/gauge.svelte';
   import Button from '$lib/ui/Button.svelte';
 

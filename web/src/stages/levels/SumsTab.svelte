@@ -1,6 +1,6 @@
 <!-- What came together on buses, returns and main, against what unlike sources would come to. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import type { LevelsReading } from '$lib/state/gauge.svelte';
   import SumRepair from './SumRepair.svelte';
   import { level } from './targets';

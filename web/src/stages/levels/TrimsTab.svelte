@@ -1,8 +1,9 @@
 <!-- Trims that meet the targets, before and after, to be taken over all or some. -->
 <script lang="ts">
+  import CheckMark from '$lib/ui/CheckMark.svelte';
   import type { Edit, TrimLine } from '$lib/api/types';
   import type { Levels } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import type { LevelsReading } from '$lib/state/gauge.svelte';
   import Button from '$lib/ui/Button.svelte';
   import { counted } from '$lib/ui/counted';
@@ -67,12 +68,10 @@
         <tr class={line.changes ? '' : 'text-second'}>
           <td>
             {#if line.changes}
-              <input
-                type="checkbox"
-                style:accent-color="var(--ink)"
-                aria-label="Take over the trim of {line.name}"
+              <CheckMark
+                name="Take over the trim of {line.name}"
                 checked={!left.includes(line.strip)}
-                onchange={(event) => tick(line.strip, event.currentTarget.checked)}
+                onchange={(to) => tick(line.strip, to)}
               />
             {/if}
           </td>

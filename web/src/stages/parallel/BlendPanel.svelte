@@ -1,8 +1,8 @@
 <!-- How far a return is raised, and what that brings to main. -->
 <script lang="ts">
   import type { MainFigures, Strip } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
-  import { blendSaid, difference, signed } from '$lib/state/path-words';
+  import { desktop } from '$stages/desktop';
+  import { blendSaid, difference, signed } from './path-words';
   import { range } from '$lib/limits';
   import { tried } from '$lib/state/tried';
   import Field from '$lib/ui/Field.svelte';

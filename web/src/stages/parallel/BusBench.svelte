@@ -1,11 +1,13 @@
 <!-- A bus or main: what its compressor takes against its budget, and what each station along it does. -->
 <script lang="ts">
+  import CheckMark from '$lib/ui/CheckMark.svelte';
+  import { setProcessor } from '$lib/state/edits';
   import type { Strip } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
-  import { signed } from '$lib/state/path-words';
+  import { desktop } from '$stages/desktop';
+  import { signed } from './path-words';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Field from '$lib/ui/Field.svelte';
-  import HearingBar from '$lib/ui/HearingBar.svelte';
+  import HearingBar from '$stages/ui/HearingBar.svelte';
   import { tried } from '$lib/state/tried';
   import { BUS_COMPRESSORS, BUS_STATIONS, MAIN_STATIONS } from './bus-starts';
   import ChainLine from './ChainLine.svelte';
@@ -40,15 +42,10 @@
   const set = (change: 'threshold_dbfs' | 'budget_db') =>
     tried(session, (to) =>
       processor && compressor
-        ? {
-            kind: 'set_processor',
-            strip: strip.id,
-            processor: processor.id,
-            change: {
-              what: 'settings',
-              to: { ...processor.settings, [change]: to } as typeof processor.settings,
-            },
-          }
+        ? setProcessor(strip.id, processor.id, {
+            what: 'settings',
+            to: { ...processor.settings, [change]: to } as typeof processor.settings,
+          })
         : undefined,
     );
   const [threshold, budget] = [set('threshold_dbfs'), set('budget_db')];
@@ -74,11 +71,9 @@
     />
     {#if main && limiter}
       <label class="flex items-center gap-2">
-        <input
-          type="checkbox"
-          style:accent-color="var(--ink)"
+        <CheckMark
           checked={session.doc.stem_plan.with_limiter}
-          onchange={(event) => trackOut.setPlan({ with_limiter: event.currentTarget.checked })}
+          onchange={(to) => trackOut.setPlan({ with_limiter: to })}
         />
         limiter in stems
       </label>

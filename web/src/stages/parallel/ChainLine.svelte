@@ -1,7 +1,8 @@
 <!-- The chain of a strip in one line: what stands in it, switched by a press, and the way to Shape. -->
 <script lang="ts">
+  import { setProcessor } from '$lib/state/edits';
   import type { Strip } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
 
   let { strip }: { strip: Strip } = $props();
   const { session, board } = desktop();
@@ -22,13 +23,7 @@
       title="{processor.on ? 'On' : 'Off'}: press for the other{left && processor.settings.kind === 'limiter'
         ? '. Not in stems'
         : ''}"
-      onclick={() =>
-        session.apply({
-          kind: 'set_processor',
-          strip: strip.id,
-          processor: processor.id,
-          change: { what: 'on', to: !processor.on },
-        })}
+      onclick={() => session.apply(setProcessor(strip.id, processor.id, { what: 'on', to: !processor.on }))}
       >{session.desk.nameOf(processor)}{#if left && processor.settings.kind === 'limiter'}<span
           class="text-look"
         >

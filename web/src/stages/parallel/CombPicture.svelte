@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { Comb } from '$lib/api/types';
   import Graph from '$lib/ui/Graph.svelte';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { hz } from '../shape/pictures';
 
   interface Props {

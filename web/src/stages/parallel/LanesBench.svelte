@@ -1,10 +1,10 @@
 <!-- Chosen rows: how they lie against one of them, and what each sends. -->
 <script lang="ts">
   import type { PathReading, Strip } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
-  import { alignmentSaid } from '$lib/state/path-words';
+  import { desktop } from '$stages/desktop';
+  import { alignmentSaid } from './path-words';
   import { counted } from '$lib/ui/counted';
-  import HearingBar from '$lib/ui/HearingBar.svelte';
+  import HearingBar from '$stages/ui/HearingBar.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import SendFields from '../route/SendFields.svelte';
   import CombPicture from './CombPicture.svelte';

@@ -1,8 +1,8 @@
 <!-- How a strip lies against another sound, and what mends it: to be heard first, in mono too. -->
 <script lang="ts">
   import type { PathReading } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
-  import { alignmentSaid } from '$lib/state/path-words';
+  import { desktop } from '$stages/desktop';
+  import { alignmentSaid } from './path-words';
 
   interface Props {
     readings: PathReading[];

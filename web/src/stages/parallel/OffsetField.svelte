@@ -1,7 +1,7 @@
 <!-- By how many samples a strip is played later, or earlier where all else waits for it. -->
 <script lang="ts">
   import type { Strip } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { range } from '$lib/limits';
   import Field from '$lib/ui/Field.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';

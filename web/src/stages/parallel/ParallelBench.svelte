@@ -2,7 +2,7 @@
      against each other. -->
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { ended } from '$lib/state/ended';
   import BusBench from './BusBench.svelte';
   import LanesBench from './LanesBench.svelte';

@@ -1,7 +1,7 @@
 <!-- What a row sends to each return; of a return, what it does and where it goes. -->
 <script lang="ts">
   import type { Row } from '$lib/state/rows';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { NEW_COLUMN, SEND_COLUMN } from './columns';
   import SendCell from './SendCell.svelte';
 

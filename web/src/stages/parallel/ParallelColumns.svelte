@@ -1,7 +1,7 @@
 <!-- Heads of the columns of Parallel: a return each with how it lies, and new paths. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
-  import { alignmentSaid, alignmentShort } from '$lib/state/path-words';
+  import { desktop } from '$stages/desktop';
+  import { alignmentSaid, alignmentShort } from './path-words';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Glyph from '$lib/ui/Glyph.svelte';
   import { NEW_COLUMN, SEND_COLUMN } from './columns';

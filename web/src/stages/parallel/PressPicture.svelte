@@ -1,7 +1,7 @@
 <!-- What a compressor takes away, or lifts, over the loop on the beat, with what feeds it as strokes and its budget. -->
 <script lang="ts">
   import type { Press } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Graph from '$lib/ui/Graph.svelte';
   import { bars, reductionLine, scaleOf } from '../duck/picture';
 

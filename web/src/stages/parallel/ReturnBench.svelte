@@ -1,10 +1,11 @@
 <!-- The chosen return: what its compressor does against the beat, and what raising it brings to main. -->
 <script lang="ts">
+  import { setProcessor } from '$lib/state/edits';
   import type { Strip } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
-  import { alignmentSaid, backSaid, feedersOf, feedSaid } from '$lib/state/path-words';
+  import { desktop } from '$stages/desktop';
+  import { alignmentSaid, backSaid, feedersOf, feedSaid } from './path-words';
   import Field from '$lib/ui/Field.svelte';
-  import HearingBar from '$lib/ui/HearingBar.svelte';
+  import HearingBar from '$stages/ui/HearingBar.svelte';
   import { range } from '$lib/limits';
   import { tried } from '$lib/state/tried';
   import { noteWithMs } from '$lib/state/notes';
@@ -39,16 +40,15 @@
     compressor &&
       (compressor.release_in === 'ms'
         ? `${compressor.release_ms.toFixed(0)} ms`
-        : noteWithMs(compressor.release_in, compressor.release_in, session.header.tempo_bpm)),
+        : noteWithMs(
+            session.desk.notes,
+            compressor.release_in,
+            compressor.release_in,
+            session.header.tempo_bpm,
+          )),
   );
   const drive = $derived(
-    processor &&
-      tried(session, (to) => ({
-        kind: 'set_processor',
-        strip: strip.id,
-        processor: processor.id,
-        change: { what: 'input_db', to },
-      })),
+    processor && tried(session, (to) => setProcessor(strip.id, processor.id, { what: 'input_db', to })),
   );
 </script>
 

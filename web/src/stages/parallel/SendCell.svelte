@@ -2,7 +2,7 @@
 <script lang="ts">
   import { tick } from 'svelte';
   import type { Row } from '$lib/state/rows';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { sendActions } from '$lib/state/sends';
   import { range } from '$lib/limits';
   import LevelBar from '$lib/ui/LevelBar.svelte';

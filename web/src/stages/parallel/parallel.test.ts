@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { StationLevels, Strip, StripLevels } from '$lib/api/types';
-import { addLanes, newVoice, onDesk } from '$lib/audio/on-desk';
+import { addLanes, newVoice, onDesk } from '$testing/on-desk';
 import { BUS_COMPRESSORS, BUS_STATIONS, MAIN_STATIONS } from './bus-starts';
 import { newPath, PATH_STARTS, processorsOf } from './paths';
 import { stationLines } from './stations';

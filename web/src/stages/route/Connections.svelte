@@ -1,6 +1,7 @@
 <!-- What the chosen row is connected to: its sends, its keys, what it is itself. -->
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
+  import CheckMark from '$lib/ui/CheckMark.svelte';
+  import { desktop } from '$stages/desktop';
   import { plainSend } from '$lib/state/sends';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Button from '$lib/ui/Button.svelte';
@@ -134,16 +135,13 @@
     </div>
     {#if row.kind === 'return' || row.kind === 'bus'}
       <label class="flex items-center gap-2">
-        <input
-          type="checkbox"
-          class="accent-ink"
-          style:accent-color="var(--ink)"
+        <CheckMark
           checked={strip.solo_safe}
-          onchange={(event) =>
+          onchange={(to) =>
             session.apply({
               kind: 'set_strips',
               strips: [strip.id],
-              change: { what: 'solo_safe', to: event.currentTarget.checked },
+              change: { what: 'solo_safe', to: to },
             })}
         />
         Goes on while others are soloed

@@ -1,15 +1,16 @@
 <!-- Lanes of a template brought into this session, with their chains, buses, returns and sends. -->
 <script lang="ts">
+  import CheckMark from '$lib/ui/CheckMark.svelte';
+  import Frame from '$lib/ui/Frame.svelte';
   import { api } from '$lib/api/client';
   import type { Insertion, OpenTemplate, StripMap, TemplateLine } from '$lib/api/types';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { deafKeys } from '$lib/state/template';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Button from '$lib/ui/Button.svelte';
   import { counted } from '$lib/ui/counted';
   import Outline from '$lib/ui/Outline.svelte';
   import Picker from '$lib/ui/Picker.svelte';
-  import { Dialog } from 'bits-ui';
 
   let { open = $bindable(false) }: { open?: boolean } = $props();
   const { session, board, versions } = desktop();
@@ -77,93 +78,85 @@
   }
 </script>
 
-<Dialog.Root bind:open>
-  <Dialog.Portal>
-    <Dialog.Overlay class="fixed inset-0 z-30 bg-black/40" />
-    <Dialog.Content
-      class="border-line bg-panel fixed top-1/2 left-1/2 z-30 flex max-h-[80vh] w-[620px] -translate-x-1/2 -translate-y-1/2 flex-col rounded-md border p-5"
-    >
-      <Dialog.Title class="mb-3 text-[15px] font-semibold">
-        {opened ? `Lanes from ${opened.name}` : 'Lanes from a template'}
-      </Dialog.Title>
-      {#if attempt.problem}<p role="alert" class="text-wrong mb-2">{attempt.problem}</p>{/if}
-      {#if !opened}
-        <p class="text-second h-5" role="status">{attempt.busy ? 'Opening …' : ''}</p>
-        <ul class="min-h-0 flex-1 overflow-auto">
-          {#each list ?? [] as template (template.id)}
-            <li>
-              <button
-                class="hover:bg-chosen flex w-full items-center gap-4 rounded-sm px-2 py-2 text-left"
-                onclick={() => pick(template.id)}
-              >
-                <Outline strips={template.strips} label="Routing of {template.name}" />
-                <span><b>{template.name}</b><br /><span class="text-second">{template.purpose}</span></span>
-              </button>
-            </li>
-          {/each}
-        </ul>
-      {:else}
-        {@const document = opened.document}
-        <div class="grid min-h-0 grid-cols-2 gap-6 overflow-auto">
-          <fieldset class="content-start">
-            <legend class="text-second mb-1">Lanes</legend>
-            <p class="mb-1 flex gap-3">
-              <Button kind="text" onclick={() => (chosen = document.voices.map((v) => v.id))}>all</Button>
-              <Button kind="text" onclick={() => (chosen = [])}>none</Button>
-            </p>
-            {#each document.voices as voice (voice.id)}
-              <label class="flex items-center gap-2 py-[2px]">
-                <input type="checkbox" style:accent-color="var(--ink)" value={voice.id} bind:group={chosen} />
-                {voice.name}
-                {#if doc.voices.some((v) => v.name === voice.name)}
-                  <span class="text-second text-[12px]">gets a number</span>
-                {/if}
-              </label>
-            {/each}
-          </fieldset>
-          <div class="grid content-start gap-2">
-            <h3 class="text-second">What they need</h3>
-            {#each needed as strip (strip.id)}
-              <Picker
-                label={strip.name}
-                named
-                value={meant(strip.id)}
-                options={[
-                  { value: 0, text: `new ${strip.kind}` },
-                  ...doc.strips
-                    .filter((s) => s.kind === strip.kind)
-                    .map((s) => ({ value: s.id, text: s.name })),
-                ]}
-                onpick={(to) => (places = { ...places, [strip.id]: to })}
-              />
-            {/each}
-            {#if asked.length > 0}
-              <h3 class="text-second">What their keys listen to</h3>
-              {#each asked as id (id)}
-                <Picker
-                  label={nameThere(id)}
-                  named
-                  value={heard(id)}
-                  options={[{ value: 0, text: 'nothing yet' }, ...sources]}
-                  onpick={(to) => (places = { ...places, [id]: to })}
-                />
-              {/each}
-            {/if}
-            {#if document.parts.length > 0}
-              <label class="flex items-center gap-2">
-                <input type="checkbox" style:accent-color="var(--ink)" bind:checked={withHits} />
-                With hits, in pattern {board.loop[0]?.pattern.name}
-              </label>
-            {/if}
-          </div>
-        </div>
-        <div class="mt-4 flex justify-end gap-2">
-          <Button onclick={() => (opened = undefined)}>Another template</Button>
-          <Button kind="first" disabled={chosen.length === 0} onclick={insert}
-            >Bring {counted(chosen.length, 'lane')} in</Button
+<Frame bind:open title={opened ? `Lanes from ${opened.name}` : 'Lanes from a template'} width={620}>
+  {#if attempt.problem}<p role="alert" class="text-wrong mb-2">{attempt.problem}</p>{/if}
+  {#if !opened}
+    <p class="text-second h-5" role="status">{attempt.busy ? 'Opening …' : ''}</p>
+    <ul class="min-h-0 flex-1 overflow-auto">
+      {#each list ?? [] as template (template.id)}
+        <li>
+          <button
+            class="hover:bg-chosen flex w-full items-center gap-4 rounded-sm px-2 py-2 text-left"
+            onclick={() => pick(template.id)}
           >
-        </div>
-      {/if}
-    </Dialog.Content>
-  </Dialog.Portal>
-</Dialog.Root>
+            <Outline strips={template.strips} label="Routing of {template.name}" />
+            <span><b>{template.name}</b><br /><span class="text-second">{template.purpose}</span></span>
+          </button>
+        </li>
+      {/each}
+    </ul>
+  {:else}
+    {@const document = opened.document}
+    <div class="grid min-h-0 grid-cols-2 gap-6 overflow-auto">
+      <fieldset class="content-start">
+        <legend class="text-second mb-1">Lanes</legend>
+        <p class="mb-1 flex gap-3">
+          <Button kind="text" onclick={() => (chosen = document.voices.map((v) => v.id))}>all</Button>
+          <Button kind="text" onclick={() => (chosen = [])}>none</Button>
+        </p>
+        {#each document.voices as voice (voice.id)}
+          <label class="flex items-center gap-2 py-[2px]">
+            <CheckMark
+              checked={chosen.includes(voice.id)}
+              onchange={(to) =>
+                (chosen = to ? [...chosen, voice.id] : chosen.filter((id) => id !== voice.id))}
+            />
+            {voice.name}
+            {#if doc.voices.some((v) => v.name === voice.name)}
+              <span class="text-second text-[12px]">gets a number</span>
+            {/if}
+          </label>
+        {/each}
+      </fieldset>
+      <div class="grid content-start gap-2">
+        <h3 class="text-second">What they need</h3>
+        {#each needed as strip (strip.id)}
+          <Picker
+            label={strip.name}
+            named
+            value={meant(strip.id)}
+            options={[
+              { value: 0, text: `new ${strip.kind}` },
+              ...doc.strips.filter((s) => s.kind === strip.kind).map((s) => ({ value: s.id, text: s.name })),
+            ]}
+            onpick={(to) => (places = { ...places, [strip.id]: to })}
+          />
+        {/each}
+        {#if asked.length > 0}
+          <h3 class="text-second">What their keys listen to</h3>
+          {#each asked as id (id)}
+            <Picker
+              label={nameThere(id)}
+              named
+              value={heard(id)}
+              options={[{ value: 0, text: 'nothing yet' }, ...sources]}
+              onpick={(to) => (places = { ...places, [id]: to })}
+            />
+          {/each}
+        {/if}
+        {#if document.parts.length > 0}
+          <label class="flex items-center gap-2">
+            <CheckMark bind:checked={withHits} />
+            With hits, in pattern {board.loop[0]?.pattern.name}
+          </label>
+        {/if}
+      </div>
+    </div>
+    <div class="mt-4 flex justify-end gap-2">
+      <Button onclick={() => (opened = undefined)}>Another template</Button>
+      <Button kind="first" disabled={chosen.length === 0} onclick={insert}
+        >Bring {counted(chosen.length, 'lane')} in</Button
+      >
+    </div>
+  {/if}
+</Frame>

@@ -2,7 +2,7 @@
 <script lang="ts">
   import { LIMITS } from '$lib/api/types/limits';
   import { FAMILIES } from '$lib/families';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Button from '$lib/ui/Button.svelte';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import { counted } from '$lib/ui/counted';

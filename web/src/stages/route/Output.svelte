@@ -1,7 +1,7 @@
 <!-- Where a row goes, changed in place. -->
 <script lang="ts">
   import type { Row } from '$lib/state/rows';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import ChoiceCell from '$lib/ui/ChoiceCell.svelte';
 
   let { row }: { row: Row } = $props();

@@ -2,7 +2,7 @@
 while playing; an end can be dragged to another bus, or onto a return to send there as well. -->
 <script lang="ts">
   import { dbOf } from '$lib/audio/meters.svelte';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { plainSend } from '$lib/state/sends';
   import { layout, touching, type Box, type Ribbon } from './ribbons';
 

@@ -2,14 +2,17 @@
 <script lang="ts">
   import type { Check, Trace } from '$lib/api/types';
   import { dbOf } from '$lib/audio/meters.svelte';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Button from '$lib/ui/Button.svelte';
   import { counted } from '$lib/ui/counted';
   import Picker from '$lib/ui/Picker.svelte';
+  import TabBar from '$lib/ui/TabBar.svelte';
   import Connections from './Connections.svelte';
   import Many from './Many.svelte';
+  import { TABS } from './tabs';
 
   const { session, player, board } = desktop();
+  const tab = $derived(board.tabOf('route'));
   const doc = $derived(session.doc);
   const rate = $derived(doc.header.sample_rate);
 
@@ -131,22 +134,10 @@
       {/if}
     {/if}
   </div>
-  <div class="flex min-h-0 flex-col">
-    <div class="border-line mb-2 flex gap-4 border-b" role="tablist" aria-label="What is routed">
-      {#each [['many', 'Route rows'], ['row', 'Sends and keys']] as const as [id, name] (id)}
-        <button
-          role="tab"
-          aria-selected={board.routeTab === id}
-          class="-mb-px border-b-2 py-1 {board.routeTab === id
-            ? 'border-ink font-semibold'
-            : 'text-second border-transparent'}"
-          onclick={() => (board.routeTab = id)}>{name}</button
-        >
-      {/each}
-    </div>
-    <div class="min-h-0 flex-1 overflow-auto">
-      {#if board.routeTab === 'row'}<Connections />{:else}<Many />{/if}
-    </div>
+  <div class="min-h-0 pt-1">
+    <TabBar tabs={TABS} value={tab} label="What is routed" onpick={(to) => board.show('route', to)}>
+      {#if tab === 'row'}<Connections />{:else}<Many />{/if}
+    </TabBar>
   </div>
   <div class="min-h-0 overflow-auto" aria-label="Checks" role="region">
     <h2 class="font-semibold">

@@ -1,7 +1,7 @@
 <!-- A row in Route: where it goes, and its values where they stand in a table. -->
 <script lang="ts">
   import type { Row } from '$lib/state/rows';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Output from './Output.svelte';
   import TableCells from './TableCells.svelte';
 

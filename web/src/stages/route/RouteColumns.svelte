@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
 
   const { board } = desktop();
   const returns = $derived(board.doc.strips.filter((s) => s.kind === 'return'));

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Ribbons from './Ribbons.svelte';
 
   const { board } = desktop();

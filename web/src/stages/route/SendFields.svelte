@@ -2,7 +2,7 @@
 <script lang="ts">
   import { range } from '$lib/limits';
   import type { Strip, StripSend } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { newSend, sendActions } from '$lib/state/sends';
   import ValueField from '$lib/ui/ValueField.svelte';
   import { panText } from '$lib/ui/typed';

@@ -1,7 +1,7 @@
 <!-- The routing of a row as values: a send to each return, what keys it, how late it is. -->
 <script lang="ts">
   import type { Row } from '$lib/state/rows';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { sourcesOfKey } from '$lib/state/duckers';
   import SendFields from './SendFields.svelte';
 

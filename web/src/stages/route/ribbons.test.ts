@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { Edit, Family, Session, Settings, Strip, StripChange } from '$lib/api/types';
-import { addLanes, dice, newVoice, onDesk } from '$lib/audio/on-desk';
+import { addLanes, dice, newVoice, onDesk } from '$testing/on-desk';
 import { linesOf, rowsOf } from '$lib/state/rows';
 import { wholeKey } from '$lib/state/duckers';
 import { layout, steps, touching, type Box, type Picture, type Ribbon } from './ribbons';

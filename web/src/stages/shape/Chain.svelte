@@ -3,7 +3,7 @@
 <script lang="ts">
   import type { Processor } from '$lib/api/types';
   import type { Row } from '$lib/state/rows';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { moveProcessor } from './order';
   import { outline } from './pictures';
 

@@ -1,7 +1,9 @@
 <!-- The chosen row's chain as a list: switched, moved, added, doubled, copied, in another order, kept as a preset. -->
 <script lang="ts">
+  import CheckMark from '$lib/ui/CheckMark.svelte';
+  import { setProcessor } from '$lib/state/edits';
   import type { Processor, ProcessorChange, Strip } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Button from '$lib/ui/Button.svelte';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import { counted } from '$lib/ui/counted';
@@ -22,7 +24,7 @@
   const rows = $derived(counted(strips.length, 'row'));
 
   const set = (processor: number, change: ProcessorChange) =>
-    session.apply({ kind: 'set_processor', strip: strip.id, processor, change });
+    session.apply(setProcessor(strip.id, processor, change));
   function add(at: number) {
     const chosen = kinds[at];
     if (!chosen) return;
@@ -93,14 +95,12 @@
         ondragover={(event) => event.preventDefault()}
         ondrop={() => drop(at)}
       >
-        <input
-          type="checkbox"
-          style:accent-color="var(--ink)"
-          aria-label="{nameOf(processor)} {at + 1} on"
+        <CheckMark
+          name="{nameOf(processor)} {at + 1} on"
           checked={processor.on}
-          onchange={(event) => {
+          onchange={(to) => {
             board.processor = processor.id;
-            set(processor.id, { what: 'on', to: event.currentTarget.checked });
+            set(processor.id, { what: 'on', to: to });
           }}
         />
         <button

@@ -1,7 +1,7 @@
 <!-- How long a reverb rings at every frequency, as its own filters make it. -->
 <script lang="ts">
   import type { Reverb } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Graph from '$lib/ui/Graph.svelte';
   import FreqGrid from './FreqGrid.svelte';
   import { freqs, line } from './pictures';

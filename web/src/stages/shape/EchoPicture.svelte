@@ -1,7 +1,7 @@
 <!-- The echoes of one hit over beats: how late, how loud, on which side. -->
 <script lang="ts">
   import type { Delay } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Graph from '$lib/ui/Graph.svelte';
 
   let { delay, of }: { delay: Delay; of: string } = $props();

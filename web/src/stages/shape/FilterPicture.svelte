@@ -1,7 +1,7 @@
 <!-- The curve of a filter whose corner follows the level: at rest, and at full level. -->
 <script lang="ts">
   import type { Settings } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Graph from '$lib/ui/Graph.svelte';
   import FreqGrid from './FreqGrid.svelte';
   import { freqs, line } from './pictures';

@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { Processor, Strip } from '$lib/api/types';
   import { dbOf } from '$lib/audio/meters.svelte';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
 
   let { strip, processor, color }: { strip: Strip; processor: Processor; color: string } = $props();
   const { player } = desktop();

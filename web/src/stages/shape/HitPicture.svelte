@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { Processor } from '$lib/api/types';
   import { dbOf } from '$lib/audio/meters.svelte';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Graph from '$lib/ui/Graph.svelte';
 
   interface Props {

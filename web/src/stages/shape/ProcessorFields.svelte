@@ -1,8 +1,9 @@
 <!-- Every value of a processor, from what the core declares of its kind, and the gains around it. -->
 <script lang="ts">
+  import { setProcessor } from '$lib/state/edits';
   import type { Edit, KindInfo, Processor, ProcessorChange, Settings, Strip } from '$lib/api/types';
   import { range } from '$lib/limits';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { noteWithMs } from '$lib/state/notes';
   import { triedTogether } from '$lib/state/tried';
   import Field from '$lib/ui/Field.svelte';
@@ -30,12 +31,7 @@
     return board.together(strip.id).filter((id) => like.some((s) => s.id === id));
   };
   const word = $derived(processor.settings.kind);
-  const edit = (change: ProcessorChange): Edit => ({
-    kind: 'set_processor',
-    strip: strip.id,
-    processor: processor.id,
-    change,
-  });
+  const edit = (change: ProcessorChange): Edit => setProcessor(strip.id, processor.id, change);
   /** The same on the processors of this kind in all rows that are meant. */
   function onAll(change: (of: Processor) => ProcessorChange): Edit {
     const meant = strips();
@@ -43,9 +39,7 @@
     const edits = session.doc.strips
       .filter((s) => meant.includes(s.id))
       .flatMap((s) =>
-        s.chain
-          .filter((p) => p.settings.kind === word)
-          .map((p): Edit => ({ kind: 'set_processor', strip: s.id, processor: p.id, change: change(p) })),
+        s.chain.filter((p) => p.settings.kind === word).map((p): Edit => setProcessor(s.id, p.id, change(p))),
       );
     return { kind: 'batch', edits };
   }
@@ -82,7 +76,7 @@
   /** A note with how long it is now. */
   const inMs = (choice: string, text: string, option: string) => {
     const time = timeOf(kind.params, choice);
-    return time ? noteWithMs(text, option, session.header.tempo_bpm, time) : text;
+    return time ? noteWithMs(session.desk.notes, text, option, session.header.tempo_bpm, time) : text;
   };
   const idle = (name: string) =>
     name === 'width_percent' ? board.widthIdle(strip.id, processor.id) : undefined;

@@ -1,10 +1,11 @@
 <!-- What the processor is, what it takes away, and how the row sounds without it. -->
 <script lang="ts">
+  import { setProcessor } from '$lib/state/edits';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import type { KindInfo, Processor, Strip } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
-  import GaugeBar from '$lib/ui/GaugeBar.svelte';
-  import Without from '$lib/ui/Without.svelte';
+  import { desktop } from '$stages/desktop';
+  import GaugeBar from '$stages/ui/GaugeBar.svelte';
+  import Without from '$stages/ui/Without.svelte';
 
   let { strip, processor, kind }: { strip: Strip; processor: Processor; kind: KindInfo } = $props();
   import { asKind } from './values';
@@ -26,12 +27,9 @@
   function become(name: string) {
     const to = others.find((k) => k.name === name);
     if (!to) return;
-    session.apply({
-      kind: 'set_processor',
-      strip: strip.id,
-      processor: processor.id,
-      change: { what: 'settings', to: asKind(to, processor.settings, kind) },
-    });
+    session.apply(
+      setProcessor(strip.id, processor.id, { what: 'settings', to: asKind(to, processor.settings, kind) }),
+    );
   }
 </script>
 

@@ -2,7 +2,7 @@
 <script lang="ts">
   import type { KindInfo, Processor, Strip } from '$lib/api/types';
   import { dbOf } from '$lib/audio/meters.svelte';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import DecayPicture from './DecayPicture.svelte';
   import EchoPicture from './EchoPicture.svelte';
   import FilterPicture from './FilterPicture.svelte';

@@ -1,8 +1,9 @@
 <!-- The chosen row's chain, and the chosen processor: its picture, its values, its key, and how it sounds without. -->
 <script lang="ts">
+  import { setProcessor } from '$lib/state/edits';
   import type { Settings } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
-  import KeyFields from '$lib/ui/KeyFields.svelte';
+  import { desktop } from '$stages/desktop';
+  import KeyFields from '$stages/ui/KeyFields.svelte';
   import ChainList from './ChainList.svelte';
   import ProcessorFields from './ProcessorFields.svelte';
   import ProcessorHead from './ProcessorHead.svelte';
@@ -19,12 +20,9 @@
   const current = $derived(chain.find((p) => p.id === board.processor) ?? chain[0]);
   const kind = $derived(session.desk.kinds.find((k) => k.default.kind === current?.settings.kind));
   const of = $derived(`the ${kind?.name.toLowerCase() ?? 'processor'} of ${name}`);
-  const set = $derived((to: Settings) => ({
-    kind: 'set_processor' as const,
-    strip: strip?.id ?? 0,
-    processor: current?.id ?? 0,
-    change: { what: 'settings' as const, to },
-  }));
+  const set = $derived((to: Settings) =>
+    setProcessor(strip?.id ?? 0, current?.id ?? 0, { what: 'settings' as const, to }),
+  );
 
   // What stands in the bench is watched: its sound before and behind.
   $effect(() => {

@@ -1,7 +1,7 @@
 <!-- What level comes out for a level that goes in, with the level of this moment on it. -->
 <script lang="ts">
   import type { Settings } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Graph from '$lib/ui/Graph.svelte';
   import { line } from './pictures';
 

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { KindInfo, Param, Settings } from '$lib/api/types';
-import { onDesk } from '$lib/audio/on-desk';
+import { onDesk } from '$testing/on-desk';
 import { freqs, hasPictures, hz, hzOfPlace, line, outline, placeOfHz, shows } from './pictures';
 
 const desk = onDesk();

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { BeatShape, ShapePoint } from '$lib/api/types';
-import { dice, onDesk } from '$lib/audio/on-desk';
+import { dice, onDesk } from '$testing/on-desk';
 import { added, curvePath, gridOf, moved, pointText, removed, startOf } from './shape';
 
 const desk = onDesk();

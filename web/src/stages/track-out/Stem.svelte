@@ -1,8 +1,9 @@
 <!-- One strip as a stem: in or out, tap, file name, what the last render measured. -->
 <script lang="ts">
+  import CheckMark from '$lib/ui/CheckMark.svelte';
   import type { Tap } from '$lib/api/types';
   import type { Row } from '$lib/state/rows';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Picker from '$lib/ui/Picker.svelte';
   import { included, tapOf, withStrip, withTap } from './plan';
 
@@ -33,14 +34,10 @@
 {:else if row.leads}
   <div class="flex min-w-0 flex-1 items-center">
     <div class="w-[56px] pl-2">
-      <input
-        type="checkbox"
-        class="accent-ink h-4 w-4 align-middle"
-        style:accent-color="var(--ink)"
-        aria-label="Track out {row.name}"
+      <CheckMark
+        name="Track out {row.name}"
         checked={isIn}
-        onclick={(event) => event.stopPropagation()}
-        onchange={(event) => trackOut.setPlan(withStrip(plan, row.strip, event.currentTarget.checked))}
+        onchange={(to) => trackOut.setPlan(withStrip(plan, row.strip, to))}
       />
     </div>
     <div class="w-[110px]">

@@ -1,8 +1,9 @@
 <script lang="ts">
+  import CheckMark from '$lib/ui/CheckMark.svelte';
   import { LIMITS } from '$lib/api/types/limits';
   import { api } from '$lib/api/client';
   import type { Depth, StemRange, Tap } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import { bytesText } from '$lib/bytes';
   import Button from '$lib/ui/Button.svelte';
   import { barsAt, counted } from '$lib/ui/counted';
@@ -84,23 +85,13 @@
     />
     <label class="flex items-center gap-2">
       <span class="text-second w-20">Tails</span>
-      <input
-        type="checkbox"
-        style:accent-color="var(--ink)"
-        checked={plan.tail}
-        onchange={(event) => trackOut.setPlan({ tail: event.currentTarget.checked })}
-      />
+      <CheckMark checked={plan.tail} onchange={(to) => trackOut.setPlan({ tail: to })} />
       <span>let sounds ring out behind the range</span>
     </label>
     {#if limited}
       <label class="flex items-center gap-2">
         <span class="text-second w-20">Limiter</span>
-        <input
-          type="checkbox"
-          style:accent-color="var(--ink)"
-          checked={plan.with_limiter}
-          onchange={(event) => trackOut.setPlan({ with_limiter: event.currentTarget.checked })}
-        />
+        <CheckMark checked={plan.with_limiter} onchange={(to) => trackOut.setPlan({ with_limiter: to })} />
         <span>{plan.with_limiter ? 'of Main is in its stem' : 'of Main is not in the stems'}</span>
       </label>
     {/if}

@@ -4,7 +4,10 @@ use super::gain::{later_by, way_gain};
 use super::repair::{Repair, turn_back, turn_round, undelayed_way};
 use super::trace::goes;
 use super::twins::twins;
-use crate::edit::{Edit, ProcessorChange, StripChange};
+use crate::edit::{
+    Edit, ProcessorChange, RemoveStrip, RenameStrip, RenameVoice, SetOutput, SetProcessor, SetSend, SetStrips,
+    StripChange,
+};
 use crate::routing::{Means, Way, links, ways};
 use crate::session::{
     Family, Key, Processor, SendTap, Session, Shared, Strip, StripKind, StripSend, Voice, VoiceSource,
@@ -76,7 +79,7 @@ impl Found<'_> {
         }
         for strip in s.strips.iter().filter(|x| x.output == Some(main) && x.id != mix) {
             let (name, bus) = (s.strip_name(strip.id), s.strip_name(mix));
-            let edit = Edit::SetOutput { strips: vec![strip.id], output: Some(mix) };
+            let edit = Edit::SetOutput(SetOutput { strips: vec![strip.id], output: Some(mix) });
             let sentence = format!("{name} goes straight into main, past {bus}.");
             self.add(format!("main {}", strip.id.0), sentence, Some((format!("Send it to {bus}"), edit)));
         }
@@ -89,7 +92,7 @@ impl Found<'_> {
             s.strips.iter().filter(|x| x.output.is_none() && !matches!(x.kind, StripKind::Main | StripKind::Trigger))
         {
             let to = if mix == strip.id { s.main().map_or(mix, |m| m.id) } else { mix };
-            let edit = Edit::SetOutput { strips: vec![strip.id], output: Some(to) };
+            let edit = Edit::SetOutput(SetOutput { strips: vec![strip.id], output: Some(to) });
             let sentence = format!("{} goes to nothing.", s.strip_name(strip.id));
             self.add(
                 format!("nowhere {}", strip.id.0),
@@ -110,7 +113,7 @@ impl Found<'_> {
                 StripKind::Return => "return",
                 _ => continue,
             };
-            let edit = Edit::RemoveStrip { strip: strip.id, feeders_to: None };
+            let edit = Edit::RemoveStrip(RemoveStrip { strip: strip.id, feeders_to: None });
             let sentence = format!("Nothing feeds the {kind} {}.", strip.name);
             self.add(format!("empty {}", strip.id.0), sentence, Some(("Remove it".into(), edit)));
         }
@@ -150,7 +153,8 @@ impl Found<'_> {
                 } else if share > 0.0 && figures.plain && figures.delay == straight.delay {
                     let (name, db) = (s.strip_name(strip.id), gain_to_db(1.0 + share));
                     let sentence = format!("{name} arrives twice: it also {}, {db:.1} dB louder in all.", goes(s, way));
-                    let edit = Edit::SetSend { strips: vec![strip.id], send: StripSend { mute: true, ..*send } };
+                    let edit =
+                        Edit::SetSend(SetSend { strips: vec![strip.id], send: StripSend { mute: true, ..*send } });
                     self.add(
                         format!("twice {} {}", strip.id.0, send.to.0),
                         sentence,
@@ -227,7 +231,7 @@ impl Found<'_> {
                 Some(_) => format!("{what} listens to {}, which never sounds.", s.strip_names(key.sources())),
             };
             let change = ProcessorChange::Key(None);
-            let edit = Edit::SetProcessor { strip: strip.id, processor: processor.id, change };
+            let edit = Edit::SetProcessor(SetProcessor { strip: strip.id, processor: processor.id, change });
             self.add(
                 format!("key {}", processor.id.0),
                 sentence,
@@ -261,7 +265,7 @@ impl Found<'_> {
             let sentence =
                 format!("{} is ducked twice by {}, by {both}.", s.strip_name(strip.id), s.strip_name(source.id));
             let off = ProcessorChange::On(false);
-            let edit = Edit::SetProcessor { strip: strip.id, processor: processor.id, change: off };
+            let edit = Edit::SetProcessor(SetProcessor { strip: strip.id, processor: processor.id, change: off });
             self.add(
                 format!("ducked twice {}", processor.id.0),
                 sentence,
@@ -286,7 +290,7 @@ impl Found<'_> {
             self.session.strip_name(source.id)
         );
         let change = ProcessorChange::Key(Some(Key { tap: SendTap::PreFader, ..**key }));
-        let edit = Edit::SetProcessor { strip: strip.id, processor: processor.id, change };
+        let edit = Edit::SetProcessor(SetProcessor { strip: strip.id, processor: processor.id, change });
         self.add(format!("key tap {}", processor.id.0), sentence, Some(("Listen before the fader".into(), edit)));
     }
 
@@ -302,7 +306,7 @@ impl Found<'_> {
             self.session.strip_name(source.id)
         );
         let change = ProcessorChange::On(false);
-        let edit = Edit::SetProcessor { strip: strip.id, processor: processor.id, change };
+        let edit = Edit::SetProcessor(SetProcessor { strip: strip.id, processor: processor.id, change });
         self.add(format!("key mute {}", processor.id.0), sentence, Some(("Switch the ducker off".into(), edit)));
     }
 
@@ -324,7 +328,7 @@ impl Found<'_> {
             s.strip_name(source.id)
         );
         let change = ProcessorChange::Key(Some(Key { source: Some(low[0].channel), ..**key }));
-        let edit = Edit::SetProcessor { strip: strip.id, processor: processor.id, change };
+        let edit = Edit::SetProcessor(SetProcessor { strip: strip.id, processor: processor.id, change });
         self.add(format!("key bus {}", processor.id.0), sentence, Some((format!("Listen to {only}"), edit)));
     }
 
@@ -343,7 +347,7 @@ impl Found<'_> {
         );
         let change =
             ProcessorChange::Settings(Settings::Compressor(Compressor { attack_ms: SMOOTH_MS, ..set.clone() }));
-        let edit = Edit::SetProcessor { strip: strip.id, processor: processor.id, change };
+        let edit = Edit::SetProcessor(SetProcessor { strip: strip.id, processor: processor.id, change });
         self.add(format!("click {}", processor.id.0), sentence, Some((format!("An attack of {SMOOTH_MS} ms"), edit)));
     }
 
@@ -354,7 +358,7 @@ impl Found<'_> {
             let senders = s.strips.iter().filter(|x| x.send_to(to.id).is_some_and(|send| !send.mute));
             let names: Vec<String> = senders.map(|x| s.strip_name(x.id)).collect();
             if !names.is_empty() {
-                let edit = Edit::SetStrips { strips: vec![to.id], change: StripChange::Mute(false) };
+                let edit = Edit::SetStrips(SetStrips { strips: vec![to.id], change: StripChange::Mute(false) });
                 let sends = if names.len() == 1 { "sends" } else { "send" };
                 let sentence = format!("{} {sends} to {}, which is muted.", names.join(", "), to.name);
                 self.add(format!("mute {}", to.id.0), sentence, Some(("Unmute it".into(), edit)));
@@ -377,8 +381,8 @@ impl Found<'_> {
             let repair = Name::new(&shown).ok().map(|shown| {
                 let free = Names::of(taken).take(&shown);
                 let edit = match voice {
-                    Some(voice) => Edit::RenameVoice { voice, name: free.clone() },
-                    None => Edit::RenameStrip { strip, name: free.clone().into() },
+                    Some(voice) => Edit::RenameVoice(RenameVoice { voice, name: free.clone() }),
+                    None => Edit::RenameStrip(RenameStrip { strip, name: free.clone().into() }),
                 };
                 (format!("Call one {free}"), edit)
             });
@@ -398,13 +402,13 @@ impl Found<'_> {
         let soloed: Vec<StripId> = s.strips.iter().filter(|x| x.solo).map(|x| x.id).collect();
         if !soloed.is_empty() {
             let names: Vec<String> = soloed.iter().map(|id| s.strip_name(*id)).collect();
-            let edit = Edit::SetStrips { strips: soloed, change: StripChange::Solo(false) };
+            let edit = Edit::SetStrips(SetStrips { strips: soloed, change: StripChange::Solo(false) });
             let sentence = format!("Solo is on at {}; the rest is silent in the mix and in stems.", names.join(", "));
             self.add("solo".into(), sentence, Some(("Take every solo off".into(), edit)));
         }
         let told: HashSet<String> = self.list.iter().map(|c| c.key.to_string()).collect();
         for strip in s.strips.iter().filter(|x| x.mute && !told.contains(&format!("mute {}", x.id.0))) {
-            let edit = Edit::SetStrips { strips: vec![strip.id], change: StripChange::Mute(false) };
+            let edit = Edit::SetStrips(SetStrips { strips: vec![strip.id], change: StripChange::Mute(false) });
             let sentence = format!("{} is muted and will be silent in its stem.", s.strip_name(strip.id));
             self.add(format!("mute {}", strip.id.0), sentence, Some(("Unmute it".into(), edit)));
         }

@@ -1,5 +1,9 @@
 use super::*;
-use crate::edit::{Edit, NewHits, NewVoice, ProcessorChange, StripChange, apply};
+use crate::edit::{
+    AddProcessor, AddVoices, DismissCheck, DuplicateVoice, Edit, NewBus, NewHits, NewReturn, NewTrigger, NewVoice,
+    ProcessorChange, RemoveProcessors, RemoveStrip, RemoveVoices, RenameVoice, SetFamily, SetHits, SetOutput,
+    SetProcessor, SetSend, SetSource, SetStrips, StripChange, apply,
+};
 use crate::session::{AssetRef, Family, Hit, Hold, Key, Layer, Polarity, SendTap, Session, StripSend, VoiceSource};
 use lane_dsp::stereo_image::Polarities;
 use lane_dsp::{Compressor, Gate, Settings, StereoImage};
@@ -24,10 +28,10 @@ fn beat() -> Session {
         hits: vec![NewHits { pattern, hits: vec![Hit::new(0, 240, 100, 0)] }],
     };
     let voices = vec![voice("Snare", 0), voice("Kick", 1)];
-    apply(&mut s, &Edit::AddVoices { voices, assets: assets.clone() }).unwrap();
+    apply(&mut s, &Edit::AddVoices(AddVoices { voices, assets: assets.clone() })).unwrap();
     let feeders = vec![s.voices[0].channel];
-    apply(&mut s, &Edit::NewBus { name: "Tops".into(), feeders: feeders.clone() }).unwrap();
-    apply(&mut s, &Edit::NewReturn { name: "Crush".into(), feeders, silent: false }).unwrap();
+    apply(&mut s, &Edit::NewBus(NewBus { name: "Tops".into(), feeders: feeders.clone() })).unwrap();
+    apply(&mut s, &Edit::NewReturn(NewReturn { name: "Crush".into(), feeders, silent: false })).unwrap();
     add(&mut s, "Crush", Settings::Compressor(Compressor::default()), None);
     s
 }
@@ -42,7 +46,7 @@ fn named(s: &Session, name: &str) -> StripId {
 
 fn add(s: &mut Session, strip: &str, settings: Settings, key: Option<Key>) -> ProcessorId {
     let strips = vec![named(s, strip)];
-    apply(s, &Edit::AddProcessor { strips, settings, key, at: None }).unwrap();
+    apply(s, &Edit::AddProcessor(AddProcessor { strips, settings, key, at: None })).unwrap();
     s.strip(named(s, strip)).unwrap().chain.last().unwrap().id
 }
 
@@ -60,7 +64,7 @@ fn of_snare(s: &Session) -> Trace {
 fn copied(s: &Session, changes: Vec<StripChange>) -> Edit {
     let (voice, _) = snare(s);
     let strip = StripId(s.next_id);
-    let mut edits = vec![Edit::DuplicateVoice { voice, with_chain: false, follows: true }];
+    let mut edits = vec![Edit::DuplicateVoice(DuplicateVoice { voice, with_chain: false, follows: true })];
     edits.extend(changes.into_iter().map(|change| set(strip, change)));
     Edit::Batch { edits }
 }
@@ -68,22 +72,22 @@ fn copied(s: &Session, changes: Vec<StripChange>) -> Edit {
 /// A strip 5 ms later.
 fn delayed(strip: StripId) -> Edit {
     let settings = Settings::StereoImage(StereoImage { delay_frames: 240.0, ..StereoImage::default() });
-    Edit::AddProcessor { strips: vec![strip], settings, key: None, at: None }
+    Edit::AddProcessor(AddProcessor { strips: vec![strip], settings, key: None, at: None })
 }
 
 fn set(strip: StripId, change: StripChange) -> Edit {
-    Edit::SetStrips { strips: vec![strip], change }
+    Edit::SetStrips(SetStrips { strips: vec![strip], change })
 }
 
 fn send(s: &Session, change: impl Fn(StripSend) -> StripSend) -> Edit {
-    Edit::SetSend { strips: vec![snare(s).1], send: change(StripSend::new(named(s, "Crush"))) }
+    Edit::SetSend(SetSend { strips: vec![snare(s).1], send: change(StripSend::new(named(s, "Crush"))) })
 }
 
 /// Without the return, so that a lane has one way.
 fn one_way() -> Session {
     let mut s = beat();
     let strip = named(&s, "Crush");
-    apply(&mut s, &Edit::RemoveStrip { strip, feeders_to: None }).unwrap();
+    apply(&mut s, &Edit::RemoveStrip(RemoveStrip { strip, feeders_to: None })).unwrap();
     s
 }
 
@@ -113,20 +117,20 @@ type Silence = fn(&Session) -> Edit;
 #[case::solo(|s: &Session| set(s.voices[1].channel, StripChange::Solo(true)), "solo is on at Kick")]
 #[case::fader(|s: &Session| set(snare(s).1, StripChange::FaderDb(OFF_DB)), "the fader of it is off")]
 #[case::bus_trim(|s: &Session| set(named(s, "Tops"), StripChange::TrimDb(OFF_DB)), "the trim of its bus Tops is off")]
-#[case::no_output(|s: &Session| Edit::SetOutput { strips: vec![snare(s).1], output: None }, "it goes to nothing")]
-#[case::bus_no_output(|s: &Session| Edit::SetOutput { strips: vec![named(s, "Tops")], output: None }, "its bus Tops goes to nothing")]
-#[case::mix_no_output(|s: &Session| Edit::SetOutput { strips: vec![named(s, "Mix bus")], output: None }, "its bus Mix bus goes to nothing")]
+#[case::no_output(|s: &Session| Edit::SetOutput(SetOutput { strips: vec![snare(s).1], output: None }), "it goes to nothing")]
+#[case::bus_no_output(|s: &Session| Edit::SetOutput(SetOutput { strips: vec![named(s, "Tops")], output: None }), "its bus Tops goes to nothing")]
+#[case::mix_no_output(|s: &Session| Edit::SetOutput(SetOutput { strips: vec![named(s, "Mix bus")], output: None }), "its bus Mix bus goes to nothing")]
 #[case::layers_off(|s: &Session| {
     let VoiceSource::OneShot { layers, hold } = s.voices[0].source.clone() else { unreachable!() };
     let layers = layers.into_iter().map(|l| Layer { gain_db: OFF_DB, ..l }).collect();
-    Edit::SetSource { voice: snare(s).0, source: VoiceSource::OneShot { layers, hold }, assets: vec![] }
+    Edit::SetSource(SetSource { voice: snare(s).0, source: VoiceSource::OneShot { layers, hold }, assets: vec![] })
 }, "all its layers are off")]
-#[case::stereo_image(|s: &Session| Edit::AddProcessor {
+#[case::stereo_image(|s: &Session| Edit::AddProcessor(AddProcessor {
     strips: vec![snare(s).1],
     settings: Settings::StereoImage(StereoImage { gain_db: OFF_DB, ..StereoImage::default() }),
     key: None,
     at: None,
-}, "the gain of a stereo image of it is off")]
+}), "the gain of a stereo image of it is off")]
 fn the_first_thing_that_stops_a_lane_is_named_and_repaired(#[case] silence: Silence, #[case] reason: &str) {
     let mut s = one_way();
     let edit = silence(&s);
@@ -151,7 +155,7 @@ fn by_send_alone() -> Session {
 #[case::send_off(|s: &Session| send(s, |send| StripSend { level_db: OFF_DB, ..send }), "the send of it to Crush is off")]
 #[case::return_muted(|s: &Session| set(named(s, "Crush"), StripChange::Mute(true)), "its return Crush is muted")]
 #[case::return_silent(|s: &Session| set(named(s, "Crush"), StripChange::FaderDb(OFF_DB)), "the fader of its return Crush is off")]
-#[case::return_out(|s: &Session| Edit::SetOutput { strips: vec![named(s, "Crush")], output: None }, "its return Crush goes to nothing")]
+#[case::return_out(|s: &Session| Edit::SetOutput(SetOutput { strips: vec![named(s, "Crush")], output: None }), "its return Crush goes to nothing")]
 fn ways_by_sends_are_explained_too(#[case] silence: Silence, #[case] reason: &str) {
     let mut s = by_send_alone();
     let open = of_snare(&s);
@@ -188,7 +192,7 @@ fn two_ways_that_cancel_are_silence(#[case] turn: fn(&mut Session)) {
     let mut s = beat();
     let strip = named(&s, "Crush");
     let processors = vec![s.strip(strip).unwrap().chain[0].id];
-    apply(&mut s, &Edit::RemoveProcessors { strip, processors }).unwrap();
+    apply(&mut s, &Edit::RemoveProcessors(RemoveProcessors { strip, processors })).unwrap();
     turn(&mut s);
     let found = of_snare(&s);
     assert!(found.silent && found.sentence.ends_with("and the two cancel."), "{}", found.sentence);
@@ -220,7 +224,7 @@ fn no_hits_no_sound_and_missing_samples_are_told() {
     let mut s = one_way();
     let (voice, _) = snare(&s);
     let pattern = s.patterns[0].id;
-    apply(&mut s, &Edit::SetHits { pattern, voice, hits: vec![Hit::new(3840, 240, 100, 0)] }).unwrap();
+    apply(&mut s, &Edit::SetHits(SetHits { pattern, voice, hits: vec![Hit::new(3840, 240, 100, 0)] })).unwrap();
     let within = |bars| trace(&s, &TraceQuestion { bars, ..question(&s) });
     assert_eq!(within(1).sentence, "Snare is silent: it has no hits in bar 1.");
     assert!(!within(2).silent);
@@ -230,7 +234,7 @@ fn no_hits_no_sound_and_missing_samples_are_told() {
     // A bus has no hits of its own to miss.
     let bus = TraceQuestion { voice: None, strip: named(&s, "Tops"), bars: 1, ..question(&s) };
     assert!(!trace(&s, &bus).silent);
-    apply(&mut s, &Edit::SetSource { voice, source: VoiceSource::Empty, assets: vec![] }).unwrap();
+    apply(&mut s, &Edit::SetSource(SetSource { voice, source: VoiceSource::Empty, assets: vec![] })).unwrap();
     assert!(of_snare(&s).sentence.starts_with("Snare is silent: it has no sound yet"));
 }
 
@@ -241,7 +245,7 @@ fn one_layer_can_be_asked_about() {
     let layer = Layer::new(AssetId("aa".repeat(32)));
     let layers = vec![layer.clone(), Layer { gain_db: OFF_DB, ..layer }];
     let source = VoiceSource::OneShot { layers, hold: Hold::Whole };
-    apply(&mut s, &Edit::SetSource { voice, source, assets: vec![] }).unwrap();
+    apply(&mut s, &Edit::SetSource(SetSource { voice, source, assets: vec![] })).unwrap();
     let of = |s: &Session, layer| trace(s, &TraceQuestion { layer: Some(layer), ..question(s) });
     assert!(!of(&s, 0).silent);
     let found = of(&s, 1);
@@ -254,7 +258,7 @@ fn one_layer_can_be_asked_about() {
 fn a_trigger_is_silent_on_purpose() {
     let mut s = one_way();
     let (like, _) = snare(&s);
-    apply(&mut s, &Edit::NewTrigger { like, follows: true }).unwrap();
+    apply(&mut s, &Edit::NewTrigger(NewTrigger { like, follows: true })).unwrap();
     let trigger = s.voices.iter().find(|v| v.name == "Snare trigger").unwrap();
     let asked = TraceQuestion { voice: Some(trigger.id), strip: trigger.channel, ..question(&s) };
     let found = trace(&s, &asked);
@@ -267,47 +271,47 @@ fn a_trigger_is_silent_on_purpose() {
 }
 
 #[rstest]
-#[case::straight(|s: &Session| Edit::SetOutput { strips: vec![snare(s).1], output: Some(named(s, "Main")) }, "Snare goes straight into main, past Mix bus.")]
-#[case::nowhere(|s: &Session| Edit::SetOutput { strips: vec![named(s, "Kick")], output: None }, "Kick goes to nothing.")]
-#[case::return_nowhere(|s: &Session| Edit::SetOutput { strips: vec![named(s, "Crush")], output: None }, "Crush goes to nothing.")]
-#[case::empty(|_: &Session| Edit::NewBus { name: "Spare".into(), feeders: vec![] }, "Nothing feeds the bus Spare.")]
-#[case::unfed(|_: &Session| Edit::NewReturn { name: "Hall".into(), feeders: vec![], silent: false }, "Nothing feeds the return Hall.")]
-#[case::names(|s: &Session| Edit::RenameVoice { voice: snare(s).0, name: "kick".into() }, "2 rows are called Kick.")]
+#[case::straight(|s: &Session| Edit::SetOutput(SetOutput { strips: vec![snare(s).1], output: Some(named(s, "Main")) }), "Snare goes straight into main, past Mix bus.")]
+#[case::nowhere(|s: &Session| Edit::SetOutput(SetOutput { strips: vec![named(s, "Kick")], output: None }), "Kick goes to nothing.")]
+#[case::return_nowhere(|s: &Session| Edit::SetOutput(SetOutput { strips: vec![named(s, "Crush")], output: None }), "Crush goes to nothing.")]
+#[case::empty(|_: &Session| Edit::NewBus(NewBus { name: "Spare".into(), feeders: vec![] }), "Nothing feeds the bus Spare.")]
+#[case::unfed(|_: &Session| Edit::NewReturn(NewReturn { name: "Hall".into(), feeders: vec![], silent: false }), "Nothing feeds the return Hall.")]
+#[case::names(|s: &Session| Edit::RenameVoice(RenameVoice { voice: snare(s).0, name: "kick".into() }), "2 rows are called Kick.")]
 #[case::solo(|s: &Session| set(snare(s).1, StripChange::Solo(true)), "Solo is on at Snare; the rest is silent in the mix and in stems.")]
 #[case::mute(|s: &Session| set(snare(s).1, StripChange::Mute(true)), "Snare is muted and will be silent in its stem.")]
 #[case::muted_return(|s: &Session| set(named(s, "Crush"), StripChange::Mute(true)), "Snare sends to Crush, which is muted.")]
 #[case::polarity(|s: &Session| set(named(s, "Crush"), StripChange::Polarity(Polarity::Inverted)), "What Crush adds is out of polarity with the sound beside it.")]
 #[case::turned_dry(|s: &Session| set(named(s, "Tops"), StripChange::Polarity(Polarity::Inverted)), "What Crush adds is out of polarity with the sound beside it.")]
-#[case::twice(|s: &Session| Edit::NewReturn { name: "Copy".into(), feeders: vec![named(s, "Kick")], silent: false }, "Kick arrives twice: it also goes by a send to Copy, then Mix bus, then Main, 6.0 dB louder in all.")]
-#[case::same_sound(|s: &Session| Edit::DuplicateVoice { voice: snare(s).0, with_chain: false, follows: true }, "Snare and Snare copy play the same sound at the same time, 6.0 dB louder than the louder alone.")]
+#[case::twice(|s: &Session| Edit::NewReturn(NewReturn { name: "Copy".into(), feeders: vec![named(s, "Kick")], silent: false }), "Kick arrives twice: it also goes by a send to Copy, then Mix bus, then Main, 6.0 dB louder in all.")]
+#[case::same_sound(|s: &Session| Edit::DuplicateVoice(DuplicateVoice { voice: snare(s).0, with_chain: false, follows: true }), "Snare and Snare copy play the same sound at the same time, 6.0 dB louder than the louder alone.")]
 #[case::cancels(|s: &Session| copied(s, vec![StripChange::Polarity(Polarity::Inverted)]), "Snare and Snare copy play the same sound at the same time, one of them inverted: they cancel completely.")]
 #[case::cancels_in_part(|s: &Session| copied(s, vec![StripChange::Polarity(Polarity::Inverted), StripChange::FaderDb(-6.0)]), "Snare and Snare copy play the same sound at the same time, one of them inverted: they cancel by 6.0 dB.")]
 #[case::late_copy(|s: &Session| Edit::Batch { edits: vec![copied(s, vec![]), delayed(StripId(s.next_id))] }, "Snare and Snare copy play the same sound at the same time, Snare copy 240 samples (5.0 ms) later: together they comb.")]
 #[case::late_way(|s: &Session| Edit::Batch { edits: vec![
-    Edit::NewReturn { name: "Copy".into(), feeders: vec![named(s, "Kick")], silent: false },
+    Edit::NewReturn(NewReturn { name: "Copy".into(), feeders: vec![named(s, "Kick")], silent: false }),
     delayed(StripId(s.next_id)),
 ] }, "Kick also goes by a send to Copy, then Mix bus, then Main, 240 samples (5.0 ms) later: together they comb.")]
 #[case::dead_key(|s: &Session| {
     let quiet = NewVoice { trim_db: 0.0, name: "Pad".into(), family: Family::Music, source: s.voices[0].source.clone(), output: None, hits: vec![] };
     let pad = StripId(s.next_id);
     Edit::Batch { edits: vec![
-        Edit::AddVoices { voices: vec![quiet], assets: vec![] },
-        Edit::AddProcessor {
+        Edit::AddVoices(AddVoices { voices: vec![quiet], assets: vec![] }),
+        Edit::AddProcessor(AddProcessor {
             strips: vec![named(s, "Kick")],
             settings: Settings::Compressor(Compressor::default()),
             key: Some(Key::new(pad)),
             at: None,
-        },
+        }),
     ] }
 }, "The compressor of Kick listens to Pad, which never sounds.")]
 #[case::lost_key(|s: &Session| Edit::Batch { edits: vec![
-    Edit::AddProcessor {
+    Edit::AddProcessor(AddProcessor {
         strips: vec![named(s, "Tops")],
         settings: Settings::Gate(Gate::default()),
         key: Some(Key::new(named(s, "Kick"))),
         at: None,
-    },
-    Edit::RemoveVoices { voices: vec![s.voices[1].id] },
+    }),
+    Edit::RemoveVoices(RemoveVoices { voices: vec![s.voices[1].id] }),
 ] }, "The gate of Tops listens to a lane that was removed.")]
 #[case::fader_moves_key(|s: &Session| duck(s, "Tops", "Kick", |k| Key { tap: SendTap::PostFader, ..k }, slow()), "The compressor of Tops listens to Kick after its fader: whoever moves that, moves how deep it ducks.")]
 #[case::under_muted(|s: &Session| Edit::Batch { edits: vec![duck(s, "Tops", "Kick", |k| k, slow()), set(named(s, "Kick"), StripChange::Mute(true))] }, "The compressor of Tops ducks under Kick, which is muted; a trigger in its place would say that this is meant.")]
@@ -335,13 +339,13 @@ fn slow() -> Settings {
 }
 
 fn low_kick(s: &Session) -> Edit {
-    Edit::SetFamily { voice: s.voices[1].id, family: Family::Low }
+    Edit::SetFamily(SetFamily { voice: s.voices[1].id, family: Family::Low })
 }
 
 /// A ducker at a row by a key.
 fn duck(s: &Session, row: &str, by: &str, key: impl Fn(Key) -> Key, settings: Settings) -> Edit {
     let (strips, key) = (vec![named(s, row)], Some(key(Key::new(named(s, by)))));
-    Edit::AddProcessor { strips, settings, key, at: None }
+    Edit::AddProcessor(AddProcessor { strips, settings, key, at: None })
 }
 
 #[rstest]
@@ -357,10 +361,10 @@ fn a_key_that_is_a_whole_bus_names_the_one_lane_that_may_be_meant(#[case] key: f
         output: Some(named(&s, "Mix bus")),
         hits: vec![],
     });
-    apply(&mut s, &Edit::AddVoices { voices: more.to_vec(), assets: vec![] }).unwrap();
+    apply(&mut s, &Edit::AddVoices(AddVoices { voices: more.to_vec(), assets: vec![] })).unwrap();
     let lanes = s.voices.iter().map(|v| v.channel).collect();
-    apply(&mut s, &Edit::NewBus { name: "Kit".into(), feeders: lanes }).unwrap();
-    apply(&mut s, &Edit::NewReturn { name: "Room".into(), feeders: vec![], silent: false }).unwrap();
+    apply(&mut s, &Edit::NewBus(NewBus { name: "Kit".into(), feeders: lanes })).unwrap();
+    apply(&mut s, &Edit::NewReturn(NewReturn { name: "Room".into(), feeders: vec![], silent: false })).unwrap();
     let edit = duck(&s, "Room", "Kit", key, slow());
     apply(&mut s, &edit).unwrap();
     let low = low_kick(&s);
@@ -383,7 +387,8 @@ fn duckers_that_are_off_are_no_matter() {
         assert_eq!(checks(&s).len(), 1);
         let strip = named(&s, "Tops");
         let processor = s.strip(strip).unwrap().chain.last().unwrap().id;
-        apply(&mut s, &Edit::SetProcessor { strip, processor, change: ProcessorChange::On(false) }).unwrap();
+        apply(&mut s, &Edit::SetProcessor(SetProcessor { strip, processor, change: ProcessorChange::On(false) }))
+            .unwrap();
         assert_eq!(checks(&s), []);
     }
 }
@@ -394,9 +399,9 @@ fn a_key_that_is_switched_off_is_no_matter() {
     let key = Some(Key::new(named(&s, "Kick")));
     let processor = add(&mut s, "Tops", Settings::Gate(Gate::default()), key);
     let (strip, kick) = (named(&s, "Tops"), s.voices[1].id);
-    apply(&mut s, &Edit::RemoveVoices { voices: vec![kick] }).unwrap();
+    apply(&mut s, &Edit::RemoveVoices(RemoveVoices { voices: vec![kick] })).unwrap();
     assert_eq!(checks(&s).len(), 1);
-    apply(&mut s, &Edit::SetProcessor { strip, processor, change: ProcessorChange::On(false) }).unwrap();
+    apply(&mut s, &Edit::SetProcessor(SetProcessor { strip, processor, change: ProcessorChange::On(false) })).unwrap();
     assert_eq!(checks(&s), []);
 }
 
@@ -408,7 +413,7 @@ fn a_dismissed_check_stays_and_comes_last() {
     let other = s.voices[1].channel;
     apply(&mut s, &set(other, StripChange::Mute(true))).unwrap();
     let key = checks(&s)[0].key.clone();
-    let applied = apply(&mut s, &Edit::DismissCheck { key: key.clone(), dismissed: true }).unwrap();
+    let applied = apply(&mut s, &Edit::DismissCheck(DismissCheck { key: key.clone(), dismissed: true })).unwrap();
     assert_eq!(checks(&s).iter().map(|c| c.dismissed).collect::<Vec<_>>(), [false, true]);
     assert_eq!(checks(&s)[1].key, key);
     applied.back.apply(&mut s).unwrap();
@@ -448,7 +453,7 @@ fn a_trace_tells_what_another_lane_takes_away(
 fn two_ways_of_a_lane_that_are_apart_in_time_comb_and_echoes_do_not() {
     let mut s = beat();
     let (strip, crush) = (named(&s, "Crush"), s.strip(named(&s, "Crush")).unwrap().chain[0].id);
-    apply(&mut s, &Edit::RemoveProcessors { strip, processors: vec![crush] }).unwrap();
+    apply(&mut s, &Edit::RemoveProcessors(RemoveProcessors { strip, processors: vec![crush] })).unwrap();
     apply(&mut s, &delayed(strip)).unwrap();
     let found = of_snare(&s);
     assert!(found.sentence.ends_with("240 samples (5.0 ms) later. Together they comb."), "{}", found.sentence);
@@ -479,7 +484,7 @@ fn lanes_of_one_sound_on_two_sides_take_nothing_from_each_other() {
 fn of_many_copies_each_is_told_once(#[case] turned: usize) {
     let mut s = beat();
     let voice = snare(&s).0;
-    let edits = vec![Edit::DuplicateVoice { voice, with_chain: false, follows: false }; 29];
+    let edits = vec![Edit::DuplicateVoice(DuplicateVoice { voice, with_chain: false, follows: false }); 29];
     apply(&mut s, &Edit::Batch { edits }).unwrap();
     let copies: Vec<(VoiceId, StripId)> =
         s.voices.iter().filter(|v| v.name.starts_with("Snare")).map(|v| (v.id, v.channel)).collect();

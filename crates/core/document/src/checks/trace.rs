@@ -3,7 +3,7 @@
 use super::gain::{WayGain, later_by, way_gain};
 use super::repair::{Repair, turn_back, undelayed_way};
 use super::twins::{Twins, twins_of};
-use crate::edit::{Edit, ProcessorChange, StripChange};
+use crate::edit::{Edit, ProcessorChange, SetOutput, SetProcessor, SetSend, SetSource, SetStrips, StripChange};
 use crate::routing::{Hearing, Latencies, Means, Way, ways};
 use crate::session::{Feel, Layer, SendTap, Session, Song, Strip, StripKind, StripSend, Voice, VoiceSource};
 use lane_dsp::Settings;
@@ -305,7 +305,7 @@ impl Walker<'_> {
             StripKind::Return => format!("its return {name}"),
             _ => format!("its bus {name}"),
         };
-        let set = |change| Edit::SetStrips { strips: vec![strip.id], change };
+        let set = |change| Edit::SetStrips(SetStrips { strips: vec![strip.id], change });
         if strip.mute {
             return stop(format!("{whose} is muted"), format!("Unmute {name}"), set(StripChange::Mute(false)));
         }
@@ -323,7 +323,7 @@ impl Walker<'_> {
         }
         if let Some(send) = send {
             let to = session.strip_name(send.to);
-            let with = |send: StripSend| Edit::SetSend { strips: vec![strip.id], send };
+            let with = |send: StripSend| Edit::SetSend(SetSend { strips: vec![strip.id], send });
             if send.mute {
                 let edit = with(StripSend { mute: false, ..*send });
                 return stop(format!("the send of {whose} to {to} is muted"), "Unmute the send", edit);
@@ -337,13 +337,13 @@ impl Walker<'_> {
         if shut_out {
             let soloed: Vec<StripId> = session.strips.iter().filter(|s| s.solo).map(|s| s.id).collect();
             let names: Vec<String> = soloed.iter().map(|id| session.strip_name(*id)).collect();
-            let edit = Edit::SetStrips { strips: soloed, change: StripChange::Solo(false) };
+            let edit = Edit::SetStrips(SetStrips { strips: soloed, change: StripChange::Solo(false) });
             return stop(format!("solo is on at {}", names.join(", ")), "Take every solo off", edit);
         }
         if next.is_none() && strip.kind != StripKind::Main {
             let to = Some(session.mix_bus).filter(|to| *to != strip.id).or_else(|| session.main().map(|m| m.id))?;
             let fix = format!("Send {name} to {}", session.strip_name(to));
-            let edit = Edit::SetOutput { strips: vec![strip.id], output: Some(to) };
+            let edit = Edit::SetOutput(SetOutput { strips: vec![strip.id], output: Some(to) });
             return stop(format!("{whose} goes to nothing"), fix, edit);
         }
         None
@@ -354,7 +354,7 @@ impl Walker<'_> {
         for processor in strip.chain.iter().filter(|p| p.on && p.mix_percent >= 100.0) {
             let off = |reason: String| {
                 let change = ProcessorChange::On(false);
-                let edit = Edit::SetProcessor { strip: strip.id, processor: processor.id, change };
+                let edit = Edit::SetProcessor(SetProcessor { strip: strip.id, processor: processor.id, change });
                 stop(reason, format!("Switch the {} off", processor.settings.name().to_lowercase()), edit)
             };
             match &processor.settings {
@@ -395,7 +395,7 @@ fn source_stop(session: &Session, voice: &Voice, asked: &TraceQuestion) -> Optio
                 };
                 let source =
                     VoiceSource::OneShot { layers: layers.iter().enumerate().map(with_level).collect(), hold: *hold };
-                let edit = Edit::SetSource { voice: voice.id, source, assets: vec![] };
+                let edit = Edit::SetSource(SetSource { voice: voice.id, source, assets: vec![] });
                 return match asked.layer {
                     Some(_) => stop("its gain is off", "Bring it to 0 dB", edit),
                     None => stop("all its layers are off", "Bring its layers to 0 dB", edit),

@@ -2,7 +2,7 @@
 
 use super::gain::{WayGain, later_by, way_gain};
 use super::repair::{Repair, turn_back, turn_round, undelayed};
-use crate::edit::Edit;
+use crate::edit::{Edit, RemoveVoices};
 use crate::routing::ways;
 use crate::session::{Part, Session, Shared, Strip, StripKind, Voice, VoiceSource};
 use lane_units::{IdMap, StripId, VoiceId, gain_to_db};
@@ -163,7 +163,7 @@ impl Twins<'_> {
                 .find_map(|strip| turn_back(strip, session))
                 .unwrap_or_else(|| turn_round(session, self.second.channel));
         }
-        (format!("Remove {}", self.second.name), Edit::RemoveVoices { voices: vec![self.second.id] })
+        (format!("Remove {}", self.second.name), Edit::RemoveVoices(RemoveVoices { voices: vec![self.second.id] }))
     }
 }
 

@@ -4,7 +4,7 @@ use super::difference::{Difference, DifferenceKind};
 use super::items::{Item, items};
 use super::taking::{groups, with};
 use super::words::{name_of, words};
-use crate::edit::{Edit, Taken};
+use crate::edit::{Edit, TakeOver, Taken};
 use crate::session::Session;
 use lane_units::{Name, StripId};
 
@@ -57,11 +57,11 @@ fn difference(now: &Session, then: &Session, items: &[&Item]) -> Option<Differen
         kind: leading.kind(),
         now: is.join(" · "),
         then: was.join(" · "),
-        edit: Edit::TakeOver { name: Name::cleaned(&what, "a difference"), taken: Box::new(taken) },
+        edit: Edit::TakeOver(TakeOver { name: Name::cleaned(&what, "a difference"), taken: Box::new(taken) }),
     })
 }
 
 /// What makes another state of a session of it, as one edit.
 pub fn go_back(now: &Session, then: &Session, name: &Name) -> Edit {
-    Edit::TakeOver { name: name.clone(), taken: Box::new(Taken::between(now, then)) }
+    Edit::TakeOver(TakeOver { name: name.clone(), taken: Box::new(Taken::between(now, then)) })
 }

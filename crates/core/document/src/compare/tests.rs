@@ -1,6 +1,8 @@
 use super::*;
 use crate::edit::tests::{any_edit, any_hits_edit, kit};
-use crate::edit::{Edit, ProcessorChange, StripChange, apply};
+use crate::edit::{
+    AddProcessor, Edit, NewBus, NewPath, ProcessorChange, SetOutput, SetProcessor, SetStrips, StripChange, apply,
+};
 use crate::session::Session;
 use crate::session::{Key, Processor, StripSend};
 use lane_dsp::{Clipper, Compressor, Settings};
@@ -78,13 +80,13 @@ fn said(now: &Session, then: &Session) -> Vec<(String, String)> {
 #[test]
 fn values_are_said_with_units() {
     let first = strip(&kit(), 0);
-    let set = |change| Edit::SetStrips { strips: vec![first], change };
+    let set = |change| Edit::SetStrips(SetStrips { strips: vec![first], change });
     let clipper = Settings::Clipper(Clipper { ceiling_dbfs: -9.0, ..Clipper::default() });
     let (now, then) = changed(&[
         set(StripChange::FaderDb(-6.5)),
         set(StripChange::PanPercent(-30.0)),
         set(StripChange::OffsetFrames(-37)),
-        Edit::AddProcessor { strips: vec![first], settings: clipper.clone(), key: None, at: None },
+        Edit::AddProcessor(AddProcessor { strips: vec![first], settings: clipper.clone(), key: None, at: None }),
     ]);
     let pair = |a: &str, b: &str| (a.to_owned(), b.to_owned());
     let expected = [
@@ -99,7 +101,7 @@ fn values_are_said_with_units() {
     let processor = later.strip(first).unwrap().chain[0].id;
     let to = Settings::Clipper(Clipper { ceiling_dbfs: -8.5, ..Clipper::default() });
     for change in [ProcessorChange::Settings(to), ProcessorChange::On(false)] {
-        apply(&mut later, &Edit::SetProcessor { strip: first, processor, change }).unwrap();
+        apply(&mut later, &Edit::SetProcessor(SetProcessor { strip: first, processor, change })).unwrap();
     }
     assert_eq!(said(&later, &now), [pair("Clipper: off, ceiling -8.5 dBFS", "Clipper: on, ceiling -9.0 dBFS")]);
 }
@@ -108,7 +110,7 @@ fn values_are_said_with_units() {
 #[test]
 fn one_difference_is_taken_over_and_undone() {
     let first = strip(&kit(), 0);
-    let set = |change| Edit::SetStrips { strips: vec![first], change };
+    let set = |change| Edit::SetStrips(SetStrips { strips: vec![first], change });
     let (mut now, then) = changed(&[set(StripChange::FaderDb(-6.5)), set(StripChange::WidthPercent(40.0))]);
     let before = now.clone();
     let fader = differences(&now, &then).into_iter().find(|d| d.now.starts_with("fader")).unwrap();
@@ -129,12 +131,16 @@ fn what_hangs_together_is_one_difference(#[case] gone: bool) {
     let feeders = vec![strip(&base, 0), strip(&base, 1)];
     let processor = Processor::new(ProcessorId(1), Settings::Compressor(Compressor::default()));
     let mut with = base.clone();
-    let made = Edit::NewPath { name: "Press".into(), feeders: feeders.clone(), processors: vec![processor] };
+    let made = Edit::NewPath(NewPath { name: "Press".into(), feeders: feeders.clone(), processors: vec![processor] });
     apply(&mut with, &made).unwrap();
     let path = with.strips.iter().find(|x| x.name == "Press").unwrap().id;
     let key = Some(Key::new(path));
     let duck = Settings::Compressor(Compressor::default());
-    apply(&mut with, &Edit::AddProcessor { strips: vec![strip(&base, 2)], settings: duck, key, at: None }).unwrap();
+    apply(
+        &mut with,
+        &Edit::AddProcessor(AddProcessor { strips: vec![strip(&base, 2)], settings: duck, key, at: None }),
+    )
+    .unwrap();
     let (now, then) = if gone { (base, with) } else { (with, base) };
     let found = differences(&now, &then);
     assert_eq!(found.len(), 1, "{found:?}");
@@ -149,11 +155,13 @@ fn what_hangs_together_is_one_difference(#[case] gone: bool) {
 fn routes_that_need_each_other_go_together() {
     let mut base = kit();
     for name in ["A", "B"] {
-        apply(&mut base, &Edit::NewBus { name: name.into(), feeders: vec![] }).unwrap();
+        apply(&mut base, &Edit::NewBus(NewBus { name: name.into(), feeders: vec![] })).unwrap();
     }
     let named = |s: &Session, name: &str| s.strips.iter().find(|x| x.name == name).unwrap().id;
     let (a, b) = (named(&base, "A"), named(&base, "B"));
-    let to = |s: &mut Session, from, to| apply(s, &Edit::SetOutput { strips: vec![from], output: Some(to) }).unwrap();
+    let to = |s: &mut Session, from, to| {
+        apply(s, &Edit::SetOutput(SetOutput { strips: vec![from], output: Some(to) })).unwrap()
+    };
     let (mut now, mut then) = (base.clone(), base);
     to(&mut now, a, b);
     to(&mut then, b, a);
@@ -168,10 +176,11 @@ fn routes_that_need_each_other_go_together() {
 fn what_is_taken_over_leaves_what_came_meanwhile() {
     let first = strip(&kit(), 0);
     let second = strip(&kit(), 1);
-    let (mut now, then) = changed(&[Edit::SetStrips { strips: vec![first], change: StripChange::FaderDb(-6.5) }]);
+    let (mut now, then) =
+        changed(&[Edit::SetStrips(SetStrips { strips: vec![first], change: StripChange::FaderDb(-6.5) })]);
     let edit = differences(&now, &then).remove(0).edit;
-    apply(&mut now, &Edit::SetStrips { strips: vec![second], change: StripChange::FaderDb(-3.0) }).unwrap();
-    apply(&mut now, &Edit::NewBus { name: "New".into(), feeders: vec![] }).unwrap();
+    apply(&mut now, &Edit::SetStrips(SetStrips { strips: vec![second], change: StripChange::FaderDb(-3.0) })).unwrap();
+    apply(&mut now, &Edit::NewBus(NewBus { name: "New".into(), feeders: vec![] })).unwrap();
     apply(&mut now, &edit).unwrap();
     assert_eq!((now.strip(first).unwrap().fader_db, now.strip(second).unwrap().fader_db), (0.0, -3.0));
     assert!(now.strips.iter().any(|x| x.name == "New"));

@@ -2,7 +2,10 @@
 
 use super::EditError;
 use super::find::strip_mut;
-use crate::session::{Processor, Session, Strip, limits};
+use super::intent::Intent;
+use super::label::Words;
+use super::parts::{Look, Parts, Room, parts};
+use crate::session::{DocumentError, Processor, Session, Strip, limits};
 use lane_dsp::{Param, Scale};
 use lane_units::{Name, OFF_DB, StripId};
 use serde::{Deserialize, Serialize};
@@ -52,6 +55,52 @@ pub enum MovedValue {
         /// The kind, as documents name it.
         kind: Name,
     },
+}
+
+impl MovedValue {
+    /// What it is called.
+    fn label(&self, words: &Words) -> String {
+        let session = words.0;
+        let kind = |word: &Name| {
+            let all = session.strips.iter().flat_map(|s| &s.chain);
+            all.map(|p| &p.settings)
+                .find(|s| s.is_called(word.as_str()))
+                .map_or("processor", |s| s.name())
+                .to_lowercase()
+        };
+        match self {
+            MovedValue::TrimDb => "Trim".into(),
+            MovedValue::FaderDb => "Fader".into(),
+            MovedValue::PanPercent => "Pan".into(),
+            MovedValue::WidthPercent => "Width".into(),
+            MovedValue::SendDb { to } => format!("Send to {}", session.strip_name(*to)),
+            MovedValue::SendPanPercent { to } => format!("Pan of the send to {}", session.strip_name(*to)),
+            MovedValue::Processor { kind: word, .. } => format!("Settings: {}", kind(word)),
+            MovedValue::InputDb { kind: word } => format!("Input gain: {}", kind(word)),
+            MovedValue::OutputDb { kind: word } => format!("Output gain: {}", kind(word)),
+            MovedValue::MixPercent { kind: word } => format!("Mix: {}", kind(word)),
+        }
+    }
+}
+
+impl Parts for MovedValue {
+    fn look(&mut self, at: &mut Look) {
+        match self {
+            MovedValue::SendDb { to } | MovedValue::SendPanPercent { to } => to.look(at),
+            MovedValue::TrimDb
+            | MovedValue::FaderDb
+            | MovedValue::PanPercent
+            | MovedValue::WidthPercent
+            | MovedValue::Processor { kind: _, value: _ }
+            | MovedValue::InputDb { kind: _ }
+            | MovedValue::OutputDb { kind: _ }
+            | MovedValue::MixPercent { kind: _ } => {}
+        }
+    }
+
+    fn bounded(&self, _: &Room) -> Result<(), DocumentError> {
+        Ok(())
+    }
 }
 
 /// One number that moves: what it is, and what it may be.
@@ -171,4 +220,28 @@ pub(super) fn move_values(s: &mut Session, strips: &[StripId], value: &MovedValu
         });
     }
     Ok(())
+}
+
+/// A value of one or more strips, moved by the same amount, so that they keep their balance. Where one comes to its
+/// limit all stop; what is off stays off, unless all are.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct MoveValues {
+    /// The strips.
+    pub strips: Vec<StripId>,
+    /// Which value.
+    pub value: MovedValue,
+    /// In the value's unit; in octaves where it runs by ratio.
+    pub by: f64,
+}
+parts!(MoveValues { strips, value, by });
+
+impl Intent for MoveValues {
+    fn label(&self, words: &Words) -> String {
+        format!("{} of {}", self.value.label(words), words.strips(&self.strips))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        move_values(s, &self.strips, &self.value, self.by)
+    }
 }

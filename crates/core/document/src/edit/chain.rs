@@ -2,7 +2,10 @@
 
 use super::EditError;
 use super::find::{strip_mut, with_new_ids};
-use crate::session::{Key, Processor, Session, Strip};
+use super::intent::Intent;
+use super::label::Words;
+use super::parts::{Look, Parts, Room, parts};
+use crate::session::{DocumentError, Key, Processor, Session, Strip};
 use lane_dsp::Settings;
 use lane_units::{ProcessorId, StripId};
 use serde::{Deserialize, Serialize};
@@ -24,6 +27,23 @@ pub enum ProcessorChange {
     MixPercent(f64),
     /// What it listens to.
     Key(Option<Key>),
+}
+
+impl Parts for ProcessorChange {
+    fn look(&mut self, at: &mut Look) {
+        match self {
+            ProcessorChange::Key(key) => key.look(at),
+            ProcessorChange::Settings(_)
+            | ProcessorChange::On(_)
+            | ProcessorChange::InputDb(_)
+            | ProcessorChange::OutputDb(_)
+            | ProcessorChange::MixPercent(_) => {}
+        }
+    }
+
+    fn bounded(&self, _: &Room) -> Result<(), DocumentError> {
+        Ok(())
+    }
 }
 
 fn gone(id: ProcessorId) -> EditError {
@@ -169,4 +189,181 @@ pub(super) fn order(s: &mut Session, strip: StripId, order: &[ProcessorId]) -> R
         }
     }
     Ok(())
+}
+
+/// The same processor in one or more chains, at a place counted from 0, or at their ends.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct AddProcessor {
+    /// The strips.
+    pub strips: Vec<StripId>,
+    /// What it is and how it is set.
+    pub settings: Settings,
+    /// What it listens to.
+    pub key: Option<Key>,
+    /// The place, from 0; the end where not said.
+    pub at: Option<u32>,
+}
+parts!(AddProcessor { strips, settings, key, at });
+
+impl Intent for AddProcessor {
+    fn label(&self, words: &Words) -> String {
+        format!("Add {} to {}", self.settings.name().to_lowercase(), words.strips(&self.strips))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        add(s, &self.strips, &self.settings, self.key, self.at)
+    }
+}
+
+/// Processors of a chain, taken out.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct RemoveProcessors {
+    /// The strip.
+    pub strip: StripId,
+    /// Those to go.
+    pub processors: Vec<ProcessorId>,
+}
+parts!(RemoveProcessors { strip, processors });
+
+impl Intent for RemoveProcessors {
+    fn label(&self, words: &Words) -> String {
+        match self.processors.as_slice() {
+            [one] => format!("Remove {} of {}", words.processor(self.strip, *one), words.strip(self.strip)),
+            more => format!("Remove {} processors of {}", more.len(), words.strip(self.strip)),
+        }
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        remove(s, self.strip, &self.processors)
+    }
+}
+
+/// Moves a processor to a place of its chain, counted from 0.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct MoveProcessor {
+    /// The strip.
+    pub strip: StripId,
+    /// The processor.
+    pub processor: ProcessorId,
+    /// Its place, from 0.
+    pub to: u32,
+}
+parts!(MoveProcessor { strip, processor, to });
+
+impl Intent for MoveProcessor {
+    fn label(&self, words: &Words) -> String {
+        format!("Move {} of {}", words.processor(self.strip, self.processor), words.strip(self.strip))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        move_to(s, self.strip, self.processor, self.to)
+    }
+}
+
+/// A value of a processor.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetProcessor {
+    /// The strip.
+    pub strip: StripId,
+    /// The processor.
+    pub processor: ProcessorId,
+    /// What changes.
+    pub change: ProcessorChange,
+}
+parts!(SetProcessor { strip, processor, change });
+
+impl Intent for SetProcessor {
+    fn label(&self, words: &Words) -> String {
+        let (kind, row) = (words.processor(self.strip, self.processor), words.strip(self.strip));
+        let what = match &self.change {
+            ProcessorChange::Settings(_) => "Settings",
+            ProcessorChange::On(true) => "Switch on",
+            ProcessorChange::On(false) => "Switch off",
+            ProcessorChange::InputDb(_) => "Input gain",
+            ProcessorChange::OutputDb(_) => "Output gain",
+            ProcessorChange::MixPercent(_) => "Mix",
+            ProcessorChange::Key(_) => "Key",
+        };
+        format!("{what}: {kind} of {row}")
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        set(s, self.strip, self.processor, &self.change)
+    }
+}
+
+/// Processors, all of a chain where none are named, onto other strips: behind what they have, or instead.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct CopyChain {
+    /// The strip that has them.
+    pub from: StripId,
+    /// Which of them; all where none are named.
+    pub processors: Vec<ProcessorId>,
+    /// The strips that get them.
+    pub to: Vec<StripId>,
+    /// Instead of what these have.
+    pub replace: bool,
+}
+parts!(CopyChain { from, processors, to, replace });
+
+impl Intent for CopyChain {
+    fn label(&self, words: &Words) -> String {
+        format!("Copy from {} to {}", words.strip(self.from), words.strips(&self.to))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        copy(s, self.from, &self.processors, &self.to, self.replace)
+    }
+}
+
+/// Processors as they are given, under ids of their own, in one or more chains: at a place counted from 0, or at
+/// their ends, or instead of what is there.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct InsertProcessors {
+    /// The strips.
+    pub strips: Vec<StripId>,
+    /// As they are given.
+    pub processors: Vec<Processor>,
+    /// The place, from 0; the end where not said.
+    pub at: Option<u32>,
+    /// Instead of what is there.
+    pub replace: bool,
+}
+parts!(InsertProcessors { strips, processors, at, replace });
+
+impl Intent for InsertProcessors {
+    fn label(&self, words: &Words) -> String {
+        format!("Preset on {}", words.strips(&self.strips))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        insert(s, &self.strips, &self.processors, self.at, self.replace)
+    }
+}
+
+/// Another order of a chain: all of its processors, each once.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct OrderChain {
+    /// The strip.
+    pub strip: StripId,
+    /// All of its processors in the new order.
+    pub order: Vec<ProcessorId>,
+}
+parts!(OrderChain { strip, order });
+
+impl Intent for OrderChain {
+    fn label(&self, words: &Words) -> String {
+        format!("Order of the chain of {}", words.strip(self.strip))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        order(s, self.strip, &self.order)
+    }
 }

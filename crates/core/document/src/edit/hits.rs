@@ -1,5 +1,8 @@
 //! Hits written by rule: on every beat, at random, copied, cleared. The same seed gives the same hits.
 
+use super::intent::Intent;
+use super::label::Words;
+use super::parts::{parts, plain};
 use super::{EditError, song};
 use crate::session::{Hit, Session, at_most, limits};
 use lane_units::{Dice, PatternId, VoiceId};
@@ -69,6 +72,8 @@ pub enum HitsChange {
     /// Everything where it is written: no shifts.
     Straighten,
 }
+
+plain! { BarRange, HitsChange }
 
 /// Edits of before the choice replaced what was there.
 fn yes() -> bool {
@@ -164,6 +169,39 @@ fn changed(old: &[Hit], (from, to): (u32, u32), end: u32, bar: u32, voice: Voice
         HitsChange::Straighten => {
             old.iter().map(|h| if inside(h) { Hit { shift_ticks: 0, ..*h } } else { *h }).collect()
         }
+    }
+}
+
+/// Hits of voices in some bars, by rule.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct ChangeHits {
+    /// The pattern.
+    pub pattern: PatternId,
+    /// Whose hits change.
+    pub voices: Vec<VoiceId>,
+    /// The bars of the pattern.
+    pub range: BarRange,
+    /// The rule.
+    pub change: HitsChange,
+}
+parts!(ChangeHits { pattern, voices, range, change });
+
+impl Intent for ChangeHits {
+    fn label(&self, words: &Words) -> String {
+        let what = match &self.change {
+            HitsChange::Every { .. } => "Hits by rule of",
+            HitsChange::Fill { .. } => "Random fill of",
+            HitsChange::Ghosts { .. } => "Ghost notes of",
+            HitsChange::Clear => "Clear hits of",
+            HitsChange::CopyTo { .. } => "Copy bars of",
+            HitsChange::Straighten => "Straighten",
+        };
+        format!("{what} {}", words.voices(&self.voices))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        change(s, self.pattern, &self.voices, self.range, &self.change)
     }
 }
 

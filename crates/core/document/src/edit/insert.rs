@@ -2,8 +2,13 @@
 
 use super::EditError;
 use super::find::{new_channel, strip_mut, voice_mut, with_new_ids};
+use super::intent::Intent;
+use super::label::Words;
+use super::parts::{Look, Parts, Room, parts};
 use super::strips::drop_empty_channels;
-use crate::session::{Hit, Part, SCHEMA, Session, Shared, Strip, StripKind, StripSend, Voice, at_most, limits};
+use crate::session::{
+    DocumentError, Hit, Part, SCHEMA, Session, Shared, Strip, StripKind, StripSend, Voice, at_most, limits,
+};
 use lane_units::Names;
 use lane_units::{PatternId, StripId, VoiceId};
 use serde::{Deserialize, Serialize};
@@ -33,6 +38,22 @@ pub struct Insertion {
     pub map: Vec<StripMap>,
     /// Takes their hits into this pattern, as far as it is long; none where not said.
     pub pattern: Option<PatternId>,
+}
+
+impl Parts for Insertion {
+    fn look(&mut self, at: &mut Look) {
+        let Insertion { from, voices: _, map, pattern } = self;
+        from.assets.iter_mut().for_each(|asset| asset.look(at));
+        for StripMap { from: _, to } in map {
+            to.look(at);
+        }
+        pattern.look(at);
+    }
+
+    fn bounded(&self, room: &Room) -> Result<(), DocumentError> {
+        room.rows(self.voices.len())?;
+        room.rows(self.map.len())
+    }
 }
 
 /// Where the buses and returns that voices of another session need end up, unless somebody says otherwise.
@@ -188,4 +209,26 @@ fn insert_voices(
         }
     }
     Ok(())
+}
+
+/// Lanes of another session or a template, with their chains, buses, returns and sends.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct InsertLanes {
+    /// The other session, and which of its lanes.
+    pub insertion: Box<Insertion>,
+}
+parts!(InsertLanes { insertion });
+
+impl Intent for InsertLanes {
+    fn label(&self, _: &Words) -> String {
+        match self.insertion.voices.len() {
+            1 => "Insert a lane".into(),
+            n => format!("Insert {n} lanes"),
+        }
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        insert(s, &self.insertion)
+    }
 }

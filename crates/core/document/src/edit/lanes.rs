@@ -1,13 +1,15 @@
 //! Edits of voices: in, out, named, moved, sounding otherwise.
 
 use super::find::{new_channel, strip_mut, voice_mut};
+use super::intent::Intent;
+use super::label::Words;
+use super::parts::{listed, parts};
 use super::{EditError, song, strips};
 use crate::session::{
-    AssetRef, Family, Hit, Hold, Layer, Part, Session, Shared, Song, Strip, Voice, VoiceSource, at_most, in_range,
-    limits,
+    AssetRef, Family, Hit, Part, Session, Shared, Song, Strip, Swing, Voice, VoiceSource, at_most, limits,
 };
 use lane_units::Names;
-use lane_units::{AssetId, Name, PatternId, StripId, StripName, TICKS_PER_QUARTER, VoiceId};
+use lane_units::{AssetId, Name, PatternId, StripId, StripName, VoiceId};
 use serde::{Deserialize, Serialize};
 use std::collections::HashSet;
 
@@ -38,6 +40,20 @@ pub struct NewVoice {
     pub trim_db: f64,
     /// Its hits.
     pub hits: Vec<NewHits>,
+}
+
+parts!(NewHits { pattern, hits });
+parts!(NewVoice { name, family, source, output, trim_db, hits });
+listed! {
+    NewVoice: "voices", limits::VOICES;
+    NewHits: "patterns of a new voice", limits::PATTERNS;
+}
+
+fn added(voices: &[NewVoice]) -> String {
+    match voices {
+        [one] => format!("Add {}", one.name),
+        more => format!("Add {} voices", more.len()),
+    }
 }
 
 /// The same change on each of some voices.
@@ -206,101 +222,280 @@ pub(super) fn name_free(s: &mut Session, voice: VoiceId, name: &Name) -> Result<
     rename(s, voice, &name)
 }
 
-/// A piece of a loop, cut out as a hit of its own.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
-pub struct Piece {
-    /// The frame of the loop at which it begins.
-    pub start_frame: u32,
-    /// The first frame that is not part of it.
-    pub end_frame: u32,
-    /// Index of the voice it goes to.
-    pub voice: u32,
-}
-
-/// A voice for pieces of a loop.
+/// Voices, each on a channel of its own. `assets` are added where they are new.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
-pub struct PieceVoice {
-    /// What it is called.
+pub struct AddVoices {
+    /// In the order of the board.
+    pub voices: Vec<NewVoice>,
+    /// Audio that they name.
+    pub assets: Vec<AssetRef>,
+}
+parts!(AddVoices { voices, assets });
+
+impl Intent for AddVoices {
+    fn label(&self, _: &Words) -> String {
+        added(&self.voices)
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        add_voices(s, &self.voices, &self.assets)
+    }
+}
+
+/// Voices as triggers that only feed keys. `assets` are added where they are new.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct AddTriggers {
+    /// In the order of the board.
+    pub voices: Vec<NewVoice>,
+    /// Audio that they name.
+    pub assets: Vec<AssetRef>,
+}
+parts!(AddTriggers { voices, assets });
+
+impl Intent for AddTriggers {
+    fn label(&self, _: &Words) -> String {
+        added(&self.voices)
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        add_triggers(s, &self.voices, &self.assets)
+    }
+}
+
+/// Voices with their hits, and the channels that this leaves empty.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct RemoveVoices {
+    /// Those to go.
+    pub voices: Vec<VoiceId>,
+}
+parts!(RemoveVoices { voices });
+
+impl Intent for RemoveVoices {
+    fn label(&self, words: &Words) -> String {
+        format!("Remove {}", words.voices(&self.voices))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        remove_voices(s, &self.voices)
+    }
+}
+
+/// A voice under another name.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct RenameVoice {
+    /// The voice.
+    pub voice: VoiceId,
+    /// Its new name.
     pub name: Name,
-    /// Its family.
+}
+parts!(RenameVoice { voice, name });
+
+impl Intent for RenameVoice {
+    fn label(&self, words: &Words) -> String {
+        format!("Rename {} to {}", words.voice(self.voice), self.name)
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        rename(s, self.voice, &self.name)
+    }
+}
+
+/// A voice in another family.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetFamily {
+    /// The voice.
+    pub voice: VoiceId,
+    /// Its new family.
     pub family: Family,
 }
+parts!(SetFamily { voice, family });
 
-/// How a loop is cut.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
-pub struct Cut {
-    /// The loop: a recording, or a one-shot whose first layer it is.
-    pub voice: VoiceId,
-    /// The pattern that gets the hits.
-    pub pattern: PatternId,
-    /// The tempo at which the loop was played.
-    pub loop_bpm: f64,
-    /// The steps on which pieces are written, in ticks; what is left is kept as a shift.
-    pub grid_ticks: u32,
-    /// In order of time.
-    pub pieces: Vec<Piece>,
-    /// Which pieces point at.
-    pub voices: Vec<PieceVoice>,
+impl Intent for SetFamily {
+    fn label(&self, words: &Words) -> String {
+        format!("Family of {}", words.voice(self.voice))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        voice_mut(s, self.voice).map(|v| v.family = self.family)
+    }
 }
 
-/// Pieces of a loop as layers of new voices, hit where they were; the loop itself is muted.
-pub(super) fn cut(s: &mut Session, cut: &Cut) -> Result<(), EditError> {
-    let whole = voice_mut(s, cut.voice)?.clone();
-    let (asset, start) = match &whole.source {
-        VoiceSource::Recording { asset, start_frame } => (asset.clone(), *start_frame),
-        VoiceSource::OneShot { layers, .. } if !layers.is_empty() => (layers[0].asset.clone(), 0),
-        _ => return Err(EditError::WrongKind { name: whole.name.into(), wanted: "loop" }),
-    };
-    if cut.pieces.is_empty() || cut.voices.is_empty() {
-        return Err(EditError::Nothing);
+/// Moves a voice to a row of the board, counted from 0.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct MoveVoice {
+    /// The voice.
+    pub voice: VoiceId,
+    /// The row, from 0.
+    pub to: u32,
+}
+parts!(MoveVoice { voice, to });
+
+impl Intent for MoveVoice {
+    fn label(&self, words: &Words) -> String {
+        format!("Move {}", words.voice(self.voice))
     }
-    at_most("voices of a cut", cut.voices.len(), limits::VOICES)?;
-    at_most("pieces of a cut", cut.pieces.len(), limits::PIECES)?;
-    in_range("the tempo of the loop", cut.loop_bpm, limits::TEMPO_BPM, "bpm")?;
-    let per_tick = f64::from(s.header.sample_rate) * 60.0 / (cut.loop_bpm * f64::from(TICKS_PER_QUARTER));
-    let offset = libm::round(f64::from(start) / Song::new(s).frames_per_tick()) as u32;
-    let tick = |frame: u32| offset.saturating_add(libm::round(f64::from(frame) / per_tick) as u32);
-    let last = cut.pieces.iter().map(|p| tick(p.end_frame)).max().unwrap_or(0);
-    let bar = s.header.metre.bar_ticks();
-    // A loop is seldom cut to the tick, so what hangs over by less than a sixteenth takes no bar more.
-    let bars = last.saturating_sub(TICKS_PER_QUARTER / 4).div_ceil(bar).clamp(1, limits::SONG_TICKS.div_ceil(bar));
-    song::make_room(s, cut.pattern, bars)?;
-    for (index, new) in cut.voices.iter().enumerate() {
-        let pieces: Vec<&Piece> = cut.pieces.iter().filter(|p| p.voice as usize == index).collect();
-        if pieces.is_empty() {
-            continue;
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        move_voice(s, self.voice, self.to)
+    }
+}
+
+/// What a voice plays.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetSource {
+    /// The voice.
+    pub voice: VoiceId,
+    /// What it is to play.
+    pub source: VoiceSource,
+    /// Audio that this names.
+    pub assets: Vec<AssetRef>,
+}
+parts!(SetSource { voice, source, assets });
+
+impl Intent for SetSource {
+    fn label(&self, words: &Words) -> String {
+        format!("Sound of {}", words.voice(self.voice))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        set_source(s, self.voice, &self.source, &self.assets)
+    }
+}
+
+/// A choke set for voices, or none.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetChoke {
+    /// The voices.
+    pub voices: Vec<VoiceId>,
+    /// The set's number.
+    pub set: Option<u8>,
+}
+parts!(SetChoke { voices, set });
+
+impl Intent for SetChoke {
+    fn label(&self, words: &Words) -> String {
+        format!("Choke of {}", words.voices(&self.voices))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        each(s, &self.voices, |v| v.choke_set = self.set)
+    }
+}
+
+/// A swing of their own for voices, or the session's.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetVoiceSwing {
+    /// The voices.
+    pub voices: Vec<VoiceId>,
+    /// Their swing.
+    pub swing: Option<Swing>,
+}
+parts!(SetVoiceSwing { voices, swing });
+
+impl Intent for SetVoiceSwing {
+    fn label(&self, words: &Words) -> String {
+        format!("Swing of {}", words.voices(&self.voices))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        each(s, &self.voices, |v| v.swing = self.swing)
+    }
+}
+
+/// How much later than written the hits of voices sound.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetVoiceLate {
+    /// The voices.
+    pub voices: Vec<VoiceId>,
+    /// -100 (earlier) to +100 ms.
+    pub late_ms: f64,
+}
+parts!(SetVoiceLate { voices, late_ms });
+
+impl Intent for SetVoiceLate {
+    fn label(&self, words: &Words) -> String {
+        format!("Timing of {}", words.voices(&self.voices))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        each(s, &self.voices, |v| v.late_ms = self.late_ms)
+    }
+}
+
+/// The hits of another voice instead of its own; set free, it goes on with a copy of them.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct Follow {
+    /// The voice that is to follow, or to be free.
+    pub voice: VoiceId,
+    /// Whom it follows.
+    pub leader: Option<VoiceId>,
+}
+parts!(Follow { voice, leader });
+
+impl Intent for Follow {
+    fn label(&self, words: &Words) -> String {
+        match self.leader {
+            Some(leader) => format!("{} follows {}", words.voice(self.voice), words.voice(leader)),
+            None => format!("Set {} free", words.voice(self.voice)),
         }
-        let cut_out = |p: &&Piece| Layer {
-            start_frame: p.start_frame,
-            end_frame: Some(p.end_frame),
-            ..Layer::new(asset.clone())
-        };
-        let layers: Vec<Layer> = pieces.iter().map(cut_out).collect();
-        let grid = cut.grid_ticks.max(1);
-        let hit = |(layer, p): (usize, &&Piece)| {
-            let (at, end) = (tick(p.start_frame), tick(p.end_frame));
-            let written = (at.saturating_add(grid / 2) / grid * grid).min(bars * bar - 1);
-            let shift_ticks = (i64::from(at) - i64::from(written)).clamp(-480, 480) as i32;
-            let length = end.saturating_sub(at).clamp(1, limits::SONG_TICKS);
-            Hit { shift_ticks, layer: Some(layer as u8), ..Hit::new(written, length, 127, 0) }
-        };
-        let hits = pieces.iter().enumerate().map(hit).collect();
-        let source = VoiceSource::OneShot { layers, hold: Hold::Whole };
-        let output = s.strip(whole.channel).and_then(|c| c.output);
-        let hits = vec![NewHits { pattern: cut.pattern, hits }];
-        add_voices(
-            s,
-            &[NewVoice { trim_db: 0.0, name: new.name.clone(), family: new.family, source, output, hits }],
-            &[],
-        )?;
     }
-    if s.voices_on(whole.channel).count() == 1 {
-        strips::set(s, &[whole.channel], &strips::StripChange::Mute(true))?;
-    } else {
-        voice_mut(s, whole.id)?.source = VoiceSource::Empty;
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        follow(s, self.voice, self.leader)
     }
-    Ok(())
+}
+
+/// A copy of a lane on a channel of its own.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct DuplicateVoice {
+    /// That to copy.
+    pub voice: VoiceId,
+    /// Whether the copy has the settings of the channel too.
+    pub with_chain: bool,
+    /// Whether it follows the first lane's pattern.
+    pub follows: bool,
+}
+parts!(DuplicateVoice { voice, with_chain, follows });
+
+impl Intent for DuplicateVoice {
+    fn label(&self, words: &Words) -> String {
+        format!("Copy {}", words.voice(self.voice))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        duplicate(s, self.voice, self.with_chain, self.follows).map(|_| ())
+    }
+}
+
+/// A trigger that plays what a lane plays: by following it, or with a copy of its hits.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct NewTrigger {
+    /// The voice that it plays like.
+    pub like: VoiceId,
+    /// Whether it follows, rather than having a copy.
+    pub follows: bool,
+}
+parts!(NewTrigger { like, follows });
+
+impl Intent for NewTrigger {
+    fn label(&self, words: &Words) -> String {
+        format!("New trigger like {}", words.voice(self.like))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        new_trigger(s, self.like, self.follows)
+    }
 }

@@ -5,15 +5,18 @@ mod applied;
 mod apply;
 mod balance;
 mod chain;
+mod cut;
 mod error;
 mod find;
 mod hits;
 mod insert;
 mod intent;
+mod kinds;
 mod label;
 mod lanes;
 mod parts;
 mod placing;
+mod plan;
 mod references;
 mod song;
 mod strips;
@@ -22,17 +25,33 @@ mod takes;
 
 pub use applied::{Applied, Made, Thing};
 pub use apply::{apply, note_places};
-pub use balance::MovedValue;
-pub use chain::ProcessorChange;
+pub use balance::{MoveValues, MovedValue};
+pub use chain::{
+    AddProcessor, CopyChain, InsertProcessors, MoveProcessor, OrderChain, ProcessorChange, RemoveProcessors,
+    SetProcessor,
+};
+pub use cut::{Cut, CutLoop, Piece, PieceVoice};
 pub use error::EditError;
-pub use hits::{BarRange, HitsChange};
-pub use insert::{Insertion, StripMap, proposed_map};
-pub use intent::Edit;
-pub use lanes::{Cut, NewHits, NewVoice, Piece, PieceVoice};
+pub use hits::{BarRange, ChangeHits, HitsChange};
+pub use insert::{InsertLanes, Insertion, StripMap, proposed_map};
+pub use kinds::Edit;
+pub use lanes::{
+    AddTriggers, AddVoices, DuplicateVoice, Follow, MoveVoice, NewHits, NewTrigger, NewVoice, RemoveVoices,
+    RenameVoice, SetChoke, SetFamily, SetSource, SetVoiceLate, SetVoiceSwing,
+};
 pub use placing::{Destination, Incoming, destinations};
-pub use strips::{BusGroup, StripChange};
-pub use taken::{PieceKey, Taken, TakenPieces};
-pub use takes::{NotePlaces, NotesLane, NotesTo, Split, SplitTarget, TakeSound};
+pub use plan::{DismissCheck, SetStemPlan};
+pub use references::{AddReference, RemoveReference, SetReference};
+pub use song::{
+    AddPattern, AddSection, DoublePattern, GivePattern, HumaniseHits, MoveSection, RemovePattern, RemoveSection,
+    SetHeader, SetHits, SetLoop, SetPattern, SetSection,
+};
+pub use strips::{
+    BusGroup, GroupOnBuses, NewBus, NewPath, NewReturn, OwnChannels, RemoveSends, RemoveStrip, RenameStrip, SetMixBus,
+    SetOutput, SetSend, SetStrips, SetTriggers, ShareChannel, StripChange,
+};
+pub use taken::{PieceKey, TakeOver, Taken, TakenPieces};
+pub use takes::{AddTake, NotePlaces, NotesLane, NotesTo, RemoveTake, Split, SplitTake, SplitTarget, TakeSound};
 
 #[cfg(test)]
 pub(crate) mod tests;

@@ -1,9 +1,13 @@
 //! Recordings that the mix is held against.
 
 use super::EditError;
+use super::intent::Intent;
+use super::label::Words;
 use super::lanes::add_assets;
+use super::parts::parts;
 use crate::session::{AssetRef, Reference, Session};
 use lane_units::{Name, ReferenceId};
+use serde::{Deserialize, Serialize};
 
 /// All of it, going round by itself.
 pub(super) fn add(s: &mut Session, name: &Name, asset: &AssetRef) -> Result<(), EditError> {
@@ -38,4 +42,63 @@ pub(super) fn remove(s: &mut Session, id: ReferenceId) -> Result<(), EditError> 
     }
     s.references.retain(|r| r.id != id);
     Ok(())
+}
+
+/// A recording that the mix is held against; it never reaches main or a stem.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct AddReference {
+    /// What it is called.
+    pub name: Name,
+    /// Its sound, added where it is new.
+    pub asset: AssetRef,
+}
+parts!(AddReference { name, asset });
+
+impl Intent for AddReference {
+    fn label(&self, _: &Words) -> String {
+        format!("Reference {}", self.name)
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        add(s, &self.name, &self.asset)
+    }
+}
+
+/// Another name of a reference, other frames of it, or another way to go along; its sound stays.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetReference {
+    /// As it is to be.
+    pub reference: Reference,
+}
+parts!(SetReference { reference });
+
+impl Intent for SetReference {
+    fn label(&self, _: &Words) -> String {
+        format!("Change reference {}", self.reference.name)
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        set(s, &self.reference)
+    }
+}
+
+/// A reference is no longer held against.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct RemoveReference {
+    /// Which.
+    pub reference: ReferenceId,
+}
+parts!(RemoveReference { reference });
+
+impl Intent for RemoveReference {
+    fn label(&self, words: &Words) -> String {
+        format!("Remove reference {}", words.0.reference(self.reference).map_or("", |r| &r.name))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        remove(s, self.reference)
+    }
 }

@@ -1,8 +1,12 @@
 //! Edits of time: header, patterns, hits, sections.
 
 use super::EditError;
+use super::intent::Intent;
+use super::label::Words;
+use super::parts::parts;
 use crate::session::{Header, Hit, Humanise, Part, Pattern, Section, Session, Shared};
 use lane_units::{Name, Names, PatternId, SectionId, VoiceId};
+use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 
 pub(super) fn set_header(s: &mut Session, header: &Header) -> Result<(), EditError> {
@@ -220,5 +224,278 @@ pub(super) fn move_within<T>(list: &mut Vec<T>, is: impl Fn(&T) -> bool, to: u32
         let item = list.remove(from);
         let to = (to as usize).min(list.len());
         list.insert(to, item);
+    }
+}
+
+/// Title, tempo, metre, swing, key, pan law. The sample rate stays.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetHeader {
+    /// As it is to be.
+    pub header: Header,
+}
+parts!(SetHeader { header });
+
+impl Intent for SetHeader {
+    fn label(&self, words: &Words) -> String {
+        words.header(&self.header).into()
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        set_header(s, &self.header)
+    }
+}
+
+/// All hits of a voice in a pattern.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetHits {
+    /// The pattern.
+    pub pattern: PatternId,
+    /// The voice; one that follows has none of its own.
+    pub voice: VoiceId,
+    /// All that it is to play.
+    pub hits: Vec<Hit>,
+}
+parts!(SetHits { pattern, voice, hits });
+
+impl Intent for SetHits {
+    fn label(&self, words: &Words) -> String {
+        format!("Hits of {} in {}", words.voice(self.voice), words.pattern(self.pattern))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        set_hits(s, self.pattern, self.voice, self.hits.clone())
+    }
+}
+
+/// A new pattern; with `copy_of`, its hits too.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct AddPattern {
+    /// What it is called.
+    pub name: Name,
+    /// How long it is.
+    pub bars: u32,
+    /// Whose hits it begins with.
+    pub copy_of: Option<PatternId>,
+}
+parts!(AddPattern { name, bars, copy_of });
+
+impl Intent for AddPattern {
+    fn label(&self, _: &Words) -> String {
+        format!("Add pattern {}", self.name)
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        add_pattern(s, &self.name, self.bars, self.copy_of)
+    }
+}
+
+/// Name and length of a pattern; hits behind a new end are dropped.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetPattern {
+    /// As it is to be.
+    pub pattern: Pattern,
+}
+parts!(SetPattern { pattern });
+
+impl Intent for SetPattern {
+    fn label(&self, words: &Words) -> String {
+        format!("Change {}", words.pattern(self.pattern.id))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        set_pattern(s, &self.pattern)
+    }
+}
+
+/// A pattern that no section plays.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct RemovePattern {
+    /// That to go.
+    pub pattern: PatternId,
+}
+parts!(RemovePattern { pattern });
+
+impl Intent for RemovePattern {
+    fn label(&self, words: &Words) -> String {
+        format!("Remove {}", words.pattern(self.pattern))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        remove_pattern(s, self.pattern)
+    }
+}
+
+/// A new section at a place of the song, counted from 0.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct AddSection {
+    /// What it is called.
+    pub name: Name,
+    /// What it plays.
+    pub pattern: PatternId,
+    /// How long it is.
+    pub bars: u32,
+    /// Its place, from 0.
+    pub at: u32,
+}
+parts!(AddSection { name, pattern, bars, at });
+
+impl Intent for AddSection {
+    fn label(&self, _: &Words) -> String {
+        format!("Add section {}", self.name)
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        add_section(s, &self.name, self.pattern, self.bars, self.at)
+    }
+}
+
+/// Name, pattern and length of a section.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetSection {
+    /// As it is to be.
+    pub section: Section,
+}
+parts!(SetSection { section });
+
+impl Intent for SetSection {
+    fn label(&self, words: &Words) -> String {
+        format!("Change {}", words.section(self.section.id))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        set_section(s, &self.section)
+    }
+}
+
+/// A new pattern for a section, empty or as the one that it plays, called by the next free letter.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct GivePattern {
+    /// The section.
+    pub section: SectionId,
+    /// Whether it begins with the hits of the one before.
+    pub copy: bool,
+}
+parts!(GivePattern { section, copy });
+
+impl Intent for GivePattern {
+    fn label(&self, words: &Words) -> String {
+        format!("Pattern of {}", words.section(self.section))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        give_pattern(s, self.section, self.copy)
+    }
+}
+
+/// A section; the song has at least one.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct RemoveSection {
+    /// That to go.
+    pub section: SectionId,
+}
+parts!(RemoveSection { section });
+
+impl Intent for RemoveSection {
+    fn label(&self, words: &Words) -> String {
+        format!("Remove {}", words.section(self.section))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        remove_section(s, self.section)
+    }
+}
+
+/// A section at another place of the song.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct MoveSection {
+    /// The section.
+    pub section: SectionId,
+    /// Its place, from 0.
+    pub to: u32,
+}
+parts!(MoveSection { section, to });
+
+impl Intent for MoveSection {
+    fn label(&self, words: &Words) -> String {
+        format!("Move {}", words.section(self.section))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        move_section(s, self.section, self.to)
+    }
+}
+
+/// A loop of their own for voices within a pattern, or the pattern's again.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetLoop {
+    /// The pattern.
+    pub pattern: PatternId,
+    /// Whose loop it is.
+    pub voices: Vec<VoiceId>,
+    /// Its length; the pattern's where not said.
+    pub ticks: Option<u32>,
+}
+parts!(SetLoop { pattern, voices, ticks });
+
+impl Intent for SetLoop {
+    fn label(&self, words: &Words) -> String {
+        format!("Loop of {}", words.voices(&self.voices))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        set_loop(s, self.pattern, &self.voices, self.ticks)
+    }
+}
+
+/// Small variations of voices within a pattern, or none.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct HumaniseHits {
+    /// The pattern.
+    pub pattern: PatternId,
+    /// Whose hits vary.
+    pub voices: Vec<VoiceId>,
+    /// How much; not at all where not said.
+    pub by: Option<Humanise>,
+}
+parts!(HumaniseHits { pattern, voices, by });
+
+impl Intent for HumaniseHits {
+    fn label(&self, words: &Words) -> String {
+        format!("Humanise {}", words.voices(&self.voices))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        humanise(s, self.pattern, &self.voices, self.by)
+    }
+}
+
+/// A pattern twice as long that plays its hits twice.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct DoublePattern {
+    /// That to grow.
+    pub pattern: PatternId,
+}
+parts!(DoublePattern { pattern });
+
+impl Intent for DoublePattern {
+    fn label(&self, words: &Words) -> String {
+        format!("Double {}", words.pattern(self.pattern))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        double_pattern(s, self.pattern)
     }
 }

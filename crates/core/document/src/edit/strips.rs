@@ -2,7 +2,10 @@
 
 use super::EditError;
 use super::find::{new_channel, strip_mut, voice_mut, with_new_ids};
-use crate::session::{Key, LaneTarget, Polarity, Processor, Session, Strip, StripKind, StripSend};
+use super::intent::Intent;
+use super::label::Words;
+use super::parts::{Listed, Look, Parts, Room, parts};
+use crate::session::{DocumentError, Key, LaneTarget, Polarity, Processor, Session, Strip, StripKind, StripSend};
 use lane_units::{Name, Names, StripId, StripName, VoiceId};
 use serde::{Deserialize, Serialize};
 use std::collections::HashSet;
@@ -32,6 +35,46 @@ pub enum StripChange {
     SoloSafe(bool),
     /// Of its own, or the session's.
     Target(Option<LaneTarget>),
+}
+
+impl StripChange {
+    fn label(&self) -> &'static str {
+        match self {
+            StripChange::TrimDb(_) => "Trim",
+            StripChange::Polarity(_) => "Polarity",
+            StripChange::OffsetFrames(_) => "Offset",
+            StripChange::FaderDb(_) => "Fader",
+            StripChange::PanPercent(_) => "Pan",
+            StripChange::WidthPercent(_) => "Width",
+            StripChange::Mute(true) => "Mute",
+            StripChange::Mute(false) => "Unmute",
+            StripChange::Solo(true) => "Solo",
+            StripChange::Solo(false) => "Solo off",
+            StripChange::SoloSafe(_) => "Solo safe",
+            StripChange::Target(_) => "Target",
+        }
+    }
+}
+
+impl Parts for StripChange {
+    fn look(&mut self, _: &mut Look) {
+        match self {
+            StripChange::TrimDb(_)
+            | StripChange::Polarity(_)
+            | StripChange::OffsetFrames(_)
+            | StripChange::FaderDb(_)
+            | StripChange::PanPercent(_)
+            | StripChange::WidthPercent(_)
+            | StripChange::Mute(_)
+            | StripChange::Solo(_)
+            | StripChange::SoloSafe(_)
+            | StripChange::Target(_) => {}
+        }
+    }
+
+    fn bounded(&self, _: &Room) -> Result<(), DocumentError> {
+        Ok(())
+    }
 }
 
 pub(super) fn rename(s: &mut Session, id: StripId, name: &StripName) -> Result<(), EditError> {
@@ -252,6 +295,14 @@ pub struct BusGroup {
     pub strips: Vec<StripId>,
 }
 
+parts!(BusGroup { name, strips });
+
+impl Listed for BusGroup {
+    fn listed(all: &[Self], room: &Room) -> Result<(), DocumentError> {
+        room.rows(all.len())
+    }
+}
+
 /// A bus for each group, made where it is missing, on the mix bus.
 pub(super) fn group_on_buses(s: &mut Session, groups: &[BusGroup]) -> Result<(), EditError> {
     if groups.is_empty() {
@@ -289,4 +340,304 @@ pub(super) fn remove_strip(s: &mut Session, strip: StripId, feeders_to: Option<S
     }
     forget_missing(s);
     Ok(())
+}
+
+/// A strip under another name; a channel without one is called after its voices.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct RenameStrip {
+    /// The strip.
+    pub strip: StripId,
+    /// Its new name.
+    pub name: StripName,
+}
+parts!(RenameStrip { strip, name });
+
+impl Intent for RenameStrip {
+    fn label(&self, words: &Words) -> String {
+        let strip = words.strip(self.strip);
+        if self.name.is_empty() {
+            format!("Call {strip} after its voices")
+        } else {
+            format!("Rename {strip} to {}", self.name)
+        }
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        rename(s, self.strip, &self.name)
+    }
+}
+
+/// The same change on one or more strips.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetStrips {
+    /// The strips.
+    pub strips: Vec<StripId>,
+    /// What changes.
+    pub change: StripChange,
+}
+parts!(SetStrips { strips, change });
+
+impl Intent for SetStrips {
+    fn label(&self, words: &Words) -> String {
+        format!("{} of {}", self.change.label(), words.strips(&self.strips))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        set(s, &self.strips, &self.change)
+    }
+}
+
+/// Where strips go; nothing is allowed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetOutput {
+    /// The strips.
+    pub strips: Vec<StripId>,
+    /// Where they go.
+    pub output: Option<StripId>,
+}
+parts!(SetOutput { strips, output });
+
+impl Intent for SetOutput {
+    fn label(&self, words: &Words) -> String {
+        let to = self.output.map_or_else(|| "nothing".into(), |to| words.strip(to));
+        format!("{} to {to}", words.strips(&self.strips))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        set_output(s, &self.strips, self.output)
+    }
+}
+
+/// Each of the voices on a channel that it has for itself.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct OwnChannels {
+    /// The voices.
+    pub voices: Vec<VoiceId>,
+}
+parts!(OwnChannels { voices });
+
+impl Intent for OwnChannels {
+    fn label(&self, words: &Words) -> String {
+        format!("Own channels for {}", words.voices(&self.voices))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        own_channels(s, &self.voices)
+    }
+}
+
+/// Voices onto a channel that exists.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct ShareChannel {
+    /// The voices.
+    pub voices: Vec<VoiceId>,
+    /// The channel or trigger.
+    pub channel: StripId,
+}
+parts!(ShareChannel { voices, channel });
+
+impl Intent for ShareChannel {
+    fn label(&self, words: &Words) -> String {
+        format!("{} onto the channel of {}", words.voices(&self.voices), words.strip(self.channel))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        share_channel(s, &self.voices, self.channel)
+    }
+}
+
+/// A new bus that takes the strips and goes where the first of them went; numbered where its name is taken.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct NewBus {
+    /// What it is called.
+    pub name: Name,
+    /// What goes to it.
+    pub feeders: Vec<StripId>,
+}
+parts!(NewBus { name, feeders });
+
+impl Intent for NewBus {
+    fn label(&self, _: &Words) -> String {
+        format!("New bus {}", self.name)
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        new_bus(s, &self.name, &self.feeders)
+    }
+}
+
+/// Buses for groups of strips in one step, made where they are missing.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct GroupOnBuses {
+    /// Buses with what goes to them.
+    pub groups: Vec<BusGroup>,
+}
+parts!(GroupOnBuses { groups });
+
+impl Intent for GroupOnBuses {
+    fn label(&self, _: &Words) -> String {
+        "Buses by family".into()
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        group_on_buses(s, &self.groups)
+    }
+}
+
+/// A new return with processors, off until its fader is raised; rows feed it at full level before their faders, with
+/// their width and pan. On the mix bus, or on main where the mix bus feeds it; numbered where its name is taken.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct NewPath {
+    /// What it is called.
+    pub name: Name,
+    /// What feeds it.
+    pub feeders: Vec<StripId>,
+    /// As they are given; they get ids of their own.
+    pub processors: Vec<Processor>,
+}
+parts!(NewPath { name, feeders, processors });
+
+impl Intent for NewPath {
+    fn label(&self, _: &Words) -> String {
+        format!("New parallel path {}", self.name)
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        new_path(s, &self.name, &self.feeders, &self.processors)
+    }
+}
+
+/// A new return on the mix bus, with sends from strips at 0 dB after their faders; numbered where its name is taken.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct NewReturn {
+    /// What it is called.
+    pub name: Name,
+    /// What sends to it.
+    pub feeders: Vec<StripId>,
+    /// With its fader off, to be raised by ear.
+    pub silent: bool,
+}
+parts!(NewReturn { name, feeders, silent });
+
+impl Intent for NewReturn {
+    fn label(&self, _: &Words) -> String {
+        format!("New return {}", self.name)
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        new_return(s, &self.name, &self.feeders, self.silent)
+    }
+}
+
+/// A bus or a return; what went to it goes on to another bus, to main, or to nothing.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct RemoveStrip {
+    /// That to go.
+    pub strip: StripId,
+    /// Where what went to it goes on to.
+    pub feeders_to: Option<StripId>,
+}
+parts!(RemoveStrip { strip, feeders_to });
+
+impl Intent for RemoveStrip {
+    fn label(&self, words: &Words) -> String {
+        format!("Remove {}", words.strip(self.strip))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        remove_strip(s, self.strip, self.feeders_to)
+    }
+}
+
+/// Another bus, or main, where the mix comes together and new rows go.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetMixBus {
+    /// A bus, or main.
+    pub strip: StripId,
+}
+parts!(SetMixBus { strip });
+
+impl Intent for SetMixBus {
+    fn label(&self, words: &Words) -> String {
+        format!("{} as mix bus", words.strip(self.strip))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        set_mix_bus(s, self.strip)
+    }
+}
+
+/// The same send on one or more strips, instead of what they send there.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetSend {
+    /// The strips that send.
+    pub strips: Vec<StripId>,
+    /// Where to, and how.
+    pub send: StripSend,
+}
+parts!(SetSend { strips, send });
+
+impl Intent for SetSend {
+    fn label(&self, words: &Words) -> String {
+        words.send(&self.strips, self.send.to)
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        set_send(s, &self.strips, &self.send)
+    }
+}
+
+/// What strips send to a return, taken out.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct RemoveSends {
+    /// The strips that send.
+    pub strips: Vec<StripId>,
+    /// The return.
+    pub to: StripId,
+}
+parts!(RemoveSends { strips, to });
+
+impl Intent for RemoveSends {
+    fn label(&self, words: &Words) -> String {
+        words.send(&self.strips, self.to)
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        remove_sends(s, &self.strips, self.to)
+    }
+}
+
+/// Lanes as triggers that only feed keys, or as lanes that are heard again.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SetTriggers {
+    /// The voices.
+    pub voices: Vec<VoiceId>,
+    /// Whether they are triggers now.
+    pub trigger: bool,
+}
+parts!(SetTriggers { voices, trigger });
+
+impl Intent for SetTriggers {
+    fn label(&self, words: &Words) -> String {
+        let kind = if self.trigger { "trigger" } else { "lane" };
+        format!("{} as {kind}", words.voices(&self.voices))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        set_triggers(s, &self.voices, self.trigger)
+    }
 }

@@ -1,10 +1,14 @@
 //! What is taken over from another state of the same session: pieces by their ids, whatever else changed meanwhile.
 
 use super::EditError;
+use super::intent::Intent;
+use super::label::Words;
+use super::parts::{Look, Parts, Room, parts};
 use crate::session::{
-    AssetRef, Header, KeptTake, Part, Pattern, Reference, Section, Session, Shared, StemPlan, Strip, Voice,
+    AssetRef, DocumentError, Header, KeptTake, Part, Pattern, Reference, Section, Session, Shared, StemPlan, Strip,
+    Voice, at_most, limits,
 };
-use lane_units::{CheckKey, StripId};
+use lane_units::{CheckKey, Name, StripId};
 use serde::{Deserialize, Serialize};
 use std::collections::{HashMap, HashSet};
 
@@ -143,6 +147,17 @@ macro_rules! whole {
 }
 crate::held!(whole);
 
+/// Its pieces are named as they were known to the server.
+impl Parts for Taken {
+    fn look(&mut self, at: &mut Look) {
+        self.assets.iter_mut().for_each(|asset| asset.look(at));
+    }
+
+    fn bounded(&self, _: &Room) -> Result<(), DocumentError> {
+        at_most("pieces that are taken over", self.rows(), limits::PARTS)
+    }
+}
+
 impl Taken {
     /// What makes `then` of `now`, two states of one session.
     pub fn between(now: &Session, then: &Session) -> Self {
@@ -164,7 +179,7 @@ impl Taken {
     }
 
     /// The longest of its lists.
-    pub(super) fn rows(&self) -> usize {
+    fn rows(&self) -> usize {
         let lists = [self.voices.len(), self.strips.len(), self.patterns.len(), self.takes.len(), self.sections.len()];
         lists.into_iter().max().unwrap_or(0).max(self.parts.len()).max(self.assets.len())
     }
@@ -197,5 +212,26 @@ impl Taken {
         let used = s.largest_id().map_or(0, |id| id.saturating_add(1));
         s.next_id = s.next_id.max(used);
         Ok(())
+    }
+}
+
+/// What is taken over from another state of the same session.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct TakeOver {
+    /// What it is, in a few words.
+    pub name: Name,
+    /// The pieces.
+    pub taken: Box<Taken>,
+}
+parts!(TakeOver { name, taken });
+
+impl Intent for TakeOver {
+    fn label(&self, _: &Words) -> String {
+        format!("Take over {}", self.name)
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        self.taken.apply(s)
     }
 }

@@ -1,11 +1,15 @@
 //! Edits of MIDI takes: in, split into voices, split again, out.
 
+use super::intent::Intent;
+use super::label::Words;
 use super::lanes::{NewVoice, add_voices, remove_voices};
+use super::parts::{Listed, Look, Parts, Room, listed, parts};
 use super::placing::{Incoming, note_lanes, takes_notes};
 use super::{EditError, song};
 use crate::midi::{self, TakeLine};
 use crate::session::{
-    AssetRef, Family, Hold, KeptTake, Layer, NoteKey, Session, Take, TakeGroup, VoiceSource, at_most, limits,
+    AssetRef, DocumentError, Family, Hold, KeptTake, Layer, NoteKey, Session, Take, TakeGroup, VoiceSource, at_most,
+    limits,
 };
 use lane_units::{Name, PatternId, TakeId, VoiceId};
 use serde::{Deserialize, Serialize};
@@ -81,6 +85,47 @@ pub struct NotesTo {
     pub notes: Name,
     /// The lane.
     pub to: NotesLane,
+}
+
+parts!(TakeSound { asset, key });
+parts!(NotesTo { to, notes });
+parts!(Split { to, keys });
+listed! {
+    TakeSound: "pieces of audio of an edit", limits::ASSETS;
+    NotesTo: "voices that a take is split into", limits::VOICES;
+}
+
+impl Listed for Split {
+    fn listed(all: &[Self], _: &Room) -> Result<(), DocumentError> {
+        at_most("voices that a take is split into", all.len(), limits::VOICES)?;
+        at_most("sounds of a take", all.iter().map(|s| s.keys.len()).sum(), limits::TAKE_NOTES)
+    }
+}
+
+impl Parts for NotesLane {
+    fn look(&mut self, at: &mut Look) {
+        match self {
+            NotesLane::Voice { voice } => voice.look(at),
+            NotesLane::New | NotesLane::Named { name: _ } => {}
+        }
+    }
+
+    fn bounded(&self, _: &Room) -> Result<(), DocumentError> {
+        Ok(())
+    }
+}
+
+impl Parts for SplitTarget {
+    fn look(&mut self, at: &mut Look) {
+        match self {
+            SplitTarget::Voice { voice } => voice.look(at),
+            SplitTarget::New { name: _, family: _, melodic: _, sound } => sound.look(at),
+        }
+    }
+
+    fn bounded(&self, _: &Room) -> Result<(), DocumentError> {
+        Ok(())
+    }
 }
 
 /// Notes of a take that go together, and the lane that is proposed for them.
@@ -297,4 +342,69 @@ pub(super) fn remove(s: &mut Session, id: TakeId) -> Result<(), EditError> {
     }
     s.takes.retain(|t| t.id != id);
     Ok(())
+}
+
+/// A MIDI take, kept and split as proposed: hits for lanes of the same name, new lanes for the rest. An
+/// untouched song takes over tempo and metre.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct AddTake {
+    /// As it came.
+    pub take: Take,
+    /// Sounds for its notes.
+    pub sounds: Vec<TakeSound>,
+    /// Where notes go for which somebody chose another lane than the proposed one.
+    #[serde(default)]
+    pub to: Vec<NotesTo>,
+}
+parts!(AddTake { take, sounds, to });
+
+impl Intent for AddTake {
+    fn label(&self, _: &Words) -> String {
+        format!("Bring in {}", self.take.name)
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        add(s, &self.take, &self.sounds, &self.to)
+    }
+}
+
+/// A kept take split in another way.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct SplitTake {
+    /// The take.
+    pub take: TakeId,
+    /// Which notes go to which voice.
+    pub splits: Vec<Split>,
+}
+parts!(SplitTake { take, splits });
+
+impl Intent for SplitTake {
+    fn label(&self, words: &Words) -> String {
+        words.0.take(self.take).map_or_else(|| "Split a take".into(), |kept| format!("Split {}", kept.take.name))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        split(s, self.take, &self.splits)
+    }
+}
+
+/// Forgets a take; its hits stay.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct RemoveTake {
+    /// That to go.
+    pub take: TakeId,
+}
+parts!(RemoveTake { take });
+
+impl Intent for RemoveTake {
+    fn label(&self, words: &Words) -> String {
+        words.0.take(self.take).map_or_else(|| "Forget a take".into(), |kept| format!("Forget take {}", kept.take.name))
+    }
+
+    fn apply(&self, s: &mut Session) -> Result<(), EditError> {
+        remove(s, self.take)
+    }
 }

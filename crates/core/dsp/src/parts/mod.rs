@@ -17,7 +17,7 @@ mod window;
 pub use delay_line::{DelayLine, MovingDelay};
 pub use detector::{Detect, Detector};
 pub use filter::{KeyFilter, Svf};
-pub use notes::{TimeIn, note_quarters};
+pub use notes::{TimeIn, note_lengths, note_quarters};
 pub use param::{Choice, Param, Scale};
 pub(crate) use param::{options, settings};
 pub use quadrature::Quadrature;

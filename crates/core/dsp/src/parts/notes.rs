@@ -35,6 +35,11 @@ pub fn note_quarters(word: &str) -> Option<f64> {
     Some(if by < 1.0 { 8.0 / (3.0 * number) } else { 4.0 * by / number })
 }
 
+/// Every note that something can be counted in, by its word, with its length in quarter notes.
+pub fn note_lengths() -> Vec<(&'static str, f64)> {
+    TimeIn::OPTIONS.iter().filter_map(|(word, _)| Some((*word, note_quarters(word)?))).collect()
+}
+
 impl TimeIn {
     /// Length in quarter notes; none where it is no note.
     pub fn quarters(self) -> Option<f64> {

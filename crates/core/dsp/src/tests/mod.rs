@@ -1,4 +1,5 @@
 mod curves;
+mod duckers;
 mod dynamics;
 mod equaliser;
 mod extremes;

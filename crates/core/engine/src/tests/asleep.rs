@@ -1,7 +1,10 @@
 //! What is silent is not computed, and nobody can tell; what changes live ends as if it had always been so.
 
 use super::*;
-use lane_document::edit::ProcessorChange;
+use lane_document::edit::{
+    AddProcessor, NewBus, NewReturn, ProcessorChange, RemoveProcessors, SetHits, SetOutput, SetProcessor, SetSend,
+    SetStrips,
+};
 use lane_document::session::{Key, StripSend};
 use lane_dsp::beat_shape::{BeatShape, ShapeBand, ShapeLength};
 use lane_dsp::delay::NoteValue;
@@ -67,10 +70,10 @@ fn some_session(chance: &mut Chance) -> (Session, AssetBank) {
     }
     let lanes: Vec<StripId> = s.voices.iter().map(|v| v.channel).collect();
     let mut edit = |edit: Edit| apply(&mut s, &edit).map(|_| s.clone()).unwrap();
-    edit(Edit::NewBus { name: "Drums".into(), feeders: lanes[..2].to_vec() });
-    let made = edit(Edit::NewReturn { name: "Room".into(), feeders: vec![lanes[2]], silent: false });
+    edit(Edit::NewBus(NewBus { name: "Drums".into(), feeders: lanes[..2].to_vec() }));
+    let made = edit(Edit::NewReturn(NewReturn { name: "Room".into(), feeders: vec![lanes[2]], silent: false }));
     let room = made.strips.iter().find(|x| &*x.name == "Room").unwrap().id;
-    edit(Edit::SetSend { strips: vec![lanes[0]], send: StripSend { level_db: -6.0, ..StripSend::new(room) } });
+    edit(Edit::SetSend(SetSend { strips: vec![lanes[0]], send: StripSend { level_db: -6.0, ..StripSend::new(room) } }));
     let strips: Vec<StripId> = made.strips.iter().map(|x| x.id).collect();
     for strip in strips {
         for _ in 0..chance.upto(3) {
@@ -78,7 +81,7 @@ fn some_session(chance: &mut Chance) -> (Session, AssetBank) {
             // Only a lane is keyed, by one before it, so that nothing runs in a circle.
             let at = lanes.iter().position(|l| *l == strip).filter(|at| *at > 0 && settings.takes_key());
             let key = at.filter(|_| chance.upto(2) == 0).map(|at| Key::new(lanes[at - 1]));
-            edit(Edit::AddProcessor { strips: vec![strip], settings, key, at: None });
+            edit(Edit::AddProcessor(AddProcessor { strips: vec![strip], settings, key, at: None }));
         }
     }
     // The same sounds at another rate.
@@ -98,13 +101,20 @@ fn some_change(chance: &mut Chance, s: &mut Session) -> Option<(u64, u64)> {
         2 => return Some((2, chance.upto(4))),
         8 => return Some((3, chance.upto(60_000))),
         // What is new in the structure, and what goes.
-        9 => Edit::AddProcessor { strips: vec![id], settings: some_settings(chance), key: None, at: Some(0) },
-        10 if !chain.is_empty() => Edit::RemoveProcessors { strip: id, processors: vec![chain[0].id] },
-        11 => Edit::SetOutput { strips: vec![id], output: Some(s.mix_bus) },
+        9 => Edit::AddProcessor(AddProcessor {
+            strips: vec![id],
+            settings: some_settings(chance),
+            key: None,
+            at: Some(0),
+        }),
+        10 if !chain.is_empty() => {
+            Edit::RemoveProcessors(RemoveProcessors { strip: id, processors: vec![chain[0].id] })
+        }
+        11 => Edit::SetOutput(SetOutput { strips: vec![id], output: Some(s.mix_bus) }),
         3 => {
             let pattern = s.patterns[0].id;
             let voice = s.voices[chance.upto(4) as usize].id;
-            Edit::SetHits { pattern, voice, hits: vec![hit(240 * chance.upto(28) as u32)] }
+            Edit::SetHits(SetHits { pattern, voice, hits: vec![hit(240 * chance.upto(28) as u32)] })
         }
         4 | 5 if !chain.is_empty() => {
             let processor = &chain[chance.upto(chain.len() as u64) as usize];
@@ -113,10 +123,10 @@ fn some_change(chance: &mut Chance, s: &mut Session) -> Option<(u64, u64)> {
                 1 => ProcessorChange::MixPercent(chance.of(&[0.0, 40.0, 100.0])),
                 _ => ProcessorChange::InputDb(chance.of(&[-6.0, 0.0, 3.0])),
             };
-            Edit::SetProcessor { strip: id, processor: processor.id, change }
+            Edit::SetProcessor(SetProcessor { strip: id, processor: processor.id, change })
         }
-        6 => Edit::SetStrips { strips: vec![id], change: StripChange::Mute(chance.upto(2) == 0) },
-        _ => Edit::SetStrips { strips: vec![id], change: StripChange::TrimDb(chance.of(&[-6.0, 0.0, 2.0])) },
+        6 => Edit::SetStrips(SetStrips { strips: vec![id], change: StripChange::Mute(chance.upto(2) == 0) }),
+        _ => Edit::SetStrips(SetStrips { strips: vec![id], change: StripChange::TrimDb(chance.of(&[-6.0, 0.0, 2.0])) }),
     };
     // What the session refuses is left undone.
     let _ = apply(s, &edit);
@@ -235,7 +245,8 @@ fn a_new_structure_comes_in_over_blocks_while_the_old_one_plays() {
     let lanes: Vec<StripId> = s.voices.iter().map(|v| v.channel).collect();
     for n in 0..12 {
         let settings = Settings::all().swap_remove(n % Settings::all().len());
-        apply(&mut s, &Edit::AddProcessor { strips: lanes.clone(), settings, key: None, at: None }).unwrap();
+        apply(&mut s, &Edit::AddProcessor(AddProcessor { strips: lanes.clone(), settings, key: None, at: None }))
+            .unwrap();
     }
     let before = engine.structures();
     engine.update(&s, &bank);

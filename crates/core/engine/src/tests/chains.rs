@@ -1,6 +1,7 @@
 //! Every kind of processor in its place: on lanes, buses, returns and main.
 
 use super::*;
+use lane_document::edit::{AddProcessor, NewBus, NewReturn, OrderChain, SetStrips};
 use lane_document::session::StripKind;
 use lane_dsp::delay::NoteValue;
 use lane_dsp::{Band, Delay, Equaliser, Settings, StereoImage, Transient};
@@ -11,10 +12,10 @@ fn with_everywhere(settings: Settings) -> (Session, AssetBank) {
     let (mut s, mut bank) = beat(sine(300.0, 12_000), vec![hit(0), hit(700)], Hold::Whole, 0.0);
     add_voice(&mut s, &mut bank, "dd", sine(90.0, 20_000), vec![hit(240)], Hold::Whole, 0.0);
     let lanes: Vec<StripId> = s.voices.iter().map(|v| v.channel).collect();
-    apply(&mut s, &Edit::NewBus { name: "Drums".into(), feeders: lanes.clone() }).unwrap();
-    apply(&mut s, &Edit::NewReturn { name: "Side".into(), feeders: lanes, silent: false }).unwrap();
+    apply(&mut s, &Edit::NewBus(NewBus { name: "Drums".into(), feeders: lanes.clone() })).unwrap();
+    apply(&mut s, &Edit::NewReturn(NewReturn { name: "Side".into(), feeders: lanes, silent: false })).unwrap();
     let strips = s.strips.iter().map(|x| x.id).collect();
-    apply(&mut s, &Edit::AddProcessor { strips, settings, key: None, at: None }).unwrap();
+    apply(&mut s, &Edit::AddProcessor(AddProcessor { strips, settings, key: None, at: None })).unwrap();
     (s, bank)
 }
 
@@ -86,8 +87,8 @@ fn stays_in_its_lane(kind: usize) {
     add_voice(&mut s, &mut bank, "ee", huge, vec![hit(0)], Hold::Whole, 0.0);
     let lane = s.voices[1].channel;
     let strips = vec![lane];
-    apply(&mut s, &Edit::AddProcessor { strips, settings: at_work(kind), key: None, at: None }).unwrap();
-    apply(&mut s, &Edit::SetStrips { strips: vec![lane], change: StripChange::Mute(true) }).unwrap();
+    apply(&mut s, &Edit::AddProcessor(AddProcessor { strips, settings: at_work(kind), key: None, at: None })).unwrap();
+    apply(&mut s, &Edit::SetStrips(SetStrips { strips: vec![lane], change: StripChange::Mute(true) })).unwrap();
     let out = render(&s, &bank, 24_000, 128);
     assert!(out.as_flattened().iter().all(|x| x.is_finite()));
     assert!(out[2000..].iter().any(|f| f[0].abs() > 0.05), "the other lane plays on");
@@ -97,10 +98,10 @@ fn stays_in_its_lane(kind: usize) {
 fn tails_of_a_return_ring_on_after_the_last_hit() {
     let (mut s, bank) = beat(click(), vec![hit(0)], Hold::Whole, 0.0);
     let lane = s.voices[0].channel;
-    apply(&mut s, &Edit::NewReturn { name: "Echo".into(), feeders: vec![lane], silent: false }).unwrap();
+    apply(&mut s, &Edit::NewReturn(NewReturn { name: "Echo".into(), feeders: vec![lane], silent: false })).unwrap();
     let echo = s.strips.iter().find(|x| x.kind == StripKind::Return).unwrap().id;
     let settings = Settings::Delay(Delay { feedback_percent: 50.0, ..Delay::default() });
-    apply(&mut s, &Edit::AddProcessor { strips: vec![echo], settings, key: None, at: None }).unwrap();
+    apply(&mut s, &Edit::AddProcessor(AddProcessor { strips: vec![echo], settings, key: None, at: None })).unwrap();
     let out = render(&s, &bank, 60_000, 128);
     // An eighth at 120 bpm.
     let loud: Vec<usize> = (0..60_000).filter(|n| out[*n][0].abs() > 0.2).collect();
@@ -115,16 +116,16 @@ fn two_orders_of_a_chain_sound_different_and_each_as_itself_again() {
         Settings::StereoImage(StereoImage { gain_db: 12.0, ..StereoImage::default() }),
         Settings::Clipper(lane_dsp::Clipper { ceiling_dbfs: -12.0, hardness_percent: 100.0 }),
     ] {
-        apply(&mut s, &Edit::AddProcessor { strips: vec![lane], settings, key: None, at: None }).unwrap();
+        apply(&mut s, &Edit::AddProcessor(AddProcessor { strips: vec![lane], settings, key: None, at: None })).unwrap();
     }
     let order: Vec<_> = s.strip(lane).unwrap().chain.iter().map(|p| p.id).collect();
     let first = render(&s, &bank, 20_000, 128);
     let turned = order.iter().rev().copied().collect();
-    apply(&mut s, &Edit::OrderChain { strip: lane, order: turned }).unwrap();
+    apply(&mut s, &Edit::OrderChain(OrderChain { strip: lane, order: turned })).unwrap();
     let second = render(&s, &bank, 20_000, 128);
     let peak = |out: &[Frame]| out.iter().fold(0.0, |m: f64, f| m.max(f[0].abs()));
     // Gain into the clipper is held at -12 dBFS; gain behind it lifts the ceiling by 12 dB. Pan takes 3 dB off neither.
     assert!(peak(&second) > 1.9 * peak(&first), "{} {}", peak(&first), peak(&second));
-    apply(&mut s, &Edit::OrderChain { strip: lane, order }).unwrap();
+    apply(&mut s, &Edit::OrderChain(OrderChain { strip: lane, order })).unwrap();
     assert!(render(&s, &bank, 20_000, 128) == first);
 }

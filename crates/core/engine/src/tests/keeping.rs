@@ -5,6 +5,7 @@ use crate::clock::{Planned, Span};
 use crate::score::Grid;
 use crate::score::Lead;
 use crate::score::Score;
+use lane_document::edit::{AddProcessor, SetProcessor};
 use lane_document::session::Key;
 use lane_dsp::beat_shape::{ShapeLength, ShapePoint};
 use lane_dsp::{BeatShape, Begin, Limiter, Settings};
@@ -18,7 +19,11 @@ fn scene(at: &[u32], keyed: bool, late: bool) -> (Session, AssetBank, StripId, P
     add_voice(&mut s, &mut bank, "bb", click(), hits, Hold::Whole, 0.0);
     let [sound, key] = [s.voices[0].channel, s.voices[1].channel];
     let mut add = |settings, key: Option<StripId>| {
-        apply(&mut s, &Edit::AddProcessor { strips: vec![sound], settings, key: key.map(Key::new), at: None }).unwrap();
+        apply(
+            &mut s,
+            &Edit::AddProcessor(AddProcessor { strips: vec![sound], settings, key: key.map(Key::new), at: None }),
+        )
+        .unwrap();
         s.strip(sound).unwrap().chain.last().unwrap().id
     };
     if late {
@@ -190,7 +195,7 @@ fn a_shape_by_two_lanes_begins_with_the_hits_of_both() {
     let key = Key { also: [Some(second), None, Some(first)], ..Key::new(first) };
     assert_eq!(key.sources().collect::<Vec<_>>(), [first, second], "each once");
     let change = lane_document::edit::ProcessorChange::Key(Some(key));
-    apply(&mut s, &Edit::SetProcessor { strip: sound, processor: id, change }).unwrap();
+    apply(&mut s, &Edit::SetProcessor(SetProcessor { strip: sound, processor: id, change })).unwrap();
     let found = taken(&s, &bank, id, 0, None, 512, 90_000);
     for tick in [0, 1000, 2500_usize] {
         // 25 frames a tick at 120 bpm.

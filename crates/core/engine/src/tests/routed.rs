@@ -1,7 +1,10 @@
 //! Chains, sends, returns, keys and latency at work.
 
 use super::*;
-use lane_document::edit::ProcessorChange;
+use lane_document::edit::{
+    AddProcessor, NewBus, NewReturn, NewTrigger, ProcessorChange, RemoveStrip, RemoveVoices, SetOutput, SetProcessor,
+    SetSend, SetStrips, SetTriggers, ShareChannel,
+};
 use lane_document::routing::mono_places;
 use lane_document::session::{Key, Polarity, Processor, SendTap, StripKind, StripSend};
 use lane_dsp::{Compressor, Delay, Gate, Reverb, Settings, StereoImage, delay::Sides, stereo_image::Polarities};
@@ -16,11 +19,11 @@ fn named(s: &Session, name: &str) -> StripId {
 }
 
 fn set(s: &mut Session, strip: StripId, change: StripChange) {
-    apply(s, &Edit::SetStrips { strips: vec![strip], change }).unwrap();
+    apply(s, &Edit::SetStrips(SetStrips { strips: vec![strip], change })).unwrap();
 }
 
 fn add(s: &mut Session, strip: StripId, settings: Settings, key: Option<Key>) {
-    apply(s, &Edit::AddProcessor { strips: vec![strip], settings, key, at: None }).unwrap();
+    apply(s, &Edit::AddProcessor(AddProcessor { strips: vec![strip], settings, key, at: None })).unwrap();
 }
 
 fn late(ms: f64) -> Settings {
@@ -29,7 +32,8 @@ fn late(ms: f64) -> Settings {
 }
 
 fn new_return(s: &mut Session, name: &str, feeder: StripId) -> StripId {
-    apply(s, &Edit::NewReturn { name: name.parse().unwrap(), feeders: vec![feeder], silent: false }).unwrap();
+    apply(s, &Edit::NewReturn(NewReturn { name: name.parse().unwrap(), feeders: vec![feeder], silent: false }))
+        .unwrap();
     named(s, name)
 }
 
@@ -38,7 +42,7 @@ fn pair() -> (Session, AssetBank) {
     let (mut s, mut bank) = beat(sine(200.0, 12_000), vec![hit(0), hit(960)], Hold::Whole, 0.0);
     add_voice(&mut s, &mut bank, "bb", sine(1000.0, 30_000), vec![hit(0), hit(480)], Hold::Whole, 0.0);
     let feeders = vec![channel(&s, 0)];
-    apply(&mut s, &Edit::NewBus { name: "Drums".into(), feeders }).unwrap();
+    apply(&mut s, &Edit::NewBus(NewBus { name: "Drums".into(), feeders })).unwrap();
     (s, bank)
 }
 
@@ -54,7 +58,7 @@ fn paths_of_different_latency_null_to_the_sample(
 ) {
     let (mut s, bank) = beat(sine(300.0, 12_000), vec![hit(0), hit(700)], Hold::Whole, 0.0);
     let lane = channel(&s, 0);
-    apply(&mut s, &Edit::NewBus { name: "Drums".into(), feeders: vec![lane] }).unwrap();
+    apply(&mut s, &Edit::NewBus(NewBus { name: "Drums".into(), feeders: vec![lane] })).unwrap();
     let back = new_return(&mut s, "Turned", lane);
     set(&mut s, back, StripChange::Polarity(Polarity::Inverted));
     add(&mut s, lane, late(on_lane), None);
@@ -113,15 +117,15 @@ fn sends_take_the_sound_where_they_say(#[case] tap: SendTap, #[case] fader: f64,
     let lane = channel(&s, 0);
     let back = new_return(&mut s, "Room", lane);
     let send = StripSend { tap, ..StripSend::new(back) };
-    apply(&mut s, &Edit::SetSend { strips: vec![lane], send }).unwrap();
+    apply(&mut s, &Edit::SetSend(SetSend { strips: vec![lane], send })).unwrap();
     set(&mut s, lane, StripChange::FaderDb(fader));
-    apply(&mut s, &Edit::SetOutput { strips: vec![lane], output: None }).unwrap();
+    apply(&mut s, &Edit::SetOutput(SetOutput { strips: vec![lane], output: None })).unwrap();
     assert!((peak(&render(&s, &bank, 12_000, 128)) - expected).abs() < 1e-6);
     let mute = StripSend { mute: true, ..send };
-    apply(&mut s, &Edit::SetSend { strips: vec![lane], send: mute }).unwrap();
+    apply(&mut s, &Edit::SetSend(SetSend { strips: vec![lane], send: mute })).unwrap();
     assert_eq!(peak(&render(&s, &bank, 12_000, 128)), 0.0);
     let left = StripSend { pan_percent: -100.0, level_db: -12.0, ..send };
-    apply(&mut s, &Edit::SetSend { strips: vec![lane], send: left }).unwrap();
+    apply(&mut s, &Edit::SetSend(SetSend { strips: vec![lane], send: left })).unwrap();
     let out = render(&s, &bank, 12_000, 128);
     assert!(out.iter().all(|f| f[1].abs() < 1e-12) && peak(&out) > 0.0);
     set(&mut s, lane, StripChange::Mute(true));
@@ -137,11 +141,11 @@ fn a_placed_send_has_the_width_and_pan_of_its_row(
     let (mut s, bank) = beat(sine(300.0, 24_000), vec![hit(0)], Hold::Whole, 0.0);
     let lane = channel(&s, 0);
     let back = new_return(&mut s, "Room", lane);
-    apply(&mut s, &Edit::SetOutput { strips: vec![lane], output: None }).unwrap();
+    apply(&mut s, &Edit::SetOutput(SetOutput { strips: vec![lane], output: None })).unwrap();
     set(&mut s, lane, StripChange::PanPercent(pan));
     set(&mut s, lane, StripChange::WidthPercent(width));
     let mut with = |send: StripSend, fader: f64| {
-        apply(&mut s, &Edit::SetSend { strips: vec![lane], send }).unwrap();
+        apply(&mut s, &Edit::SetSend(SetSend { strips: vec![lane], send })).unwrap();
         set(&mut s, lane, StripChange::FaderDb(fader));
         (render(&s, &bank, 6000, 128), mono_places(&s).strips.contains(&back))
     };
@@ -165,11 +169,11 @@ fn an_offset_moves_a_strip_against_the_rest(
     let strip = match what {
         "lane" => moved,
         "bus" => {
-            apply(&mut s, &Edit::NewBus { name: "Drums".into(), feeders: vec![moved] }).unwrap();
+            apply(&mut s, &Edit::NewBus(NewBus { name: "Drums".into(), feeders: vec![moved] })).unwrap();
             named(&s, "Drums")
         }
         _ => {
-            apply(&mut s, &Edit::SetOutput { strips: vec![moved], output: None }).unwrap();
+            apply(&mut s, &Edit::SetOutput(SetOutput { strips: vec![moved], output: None })).unwrap();
             new_return(&mut s, "Copy", moved)
         }
     };
@@ -213,10 +217,10 @@ fn a_soloed_lane_is_heard_through_its_return_and_others_are_not() {
     let (mut s, bank) = pair();
     let (kick, bass) = (channel(&s, 0), channel(&s, 1));
     let back = new_return(&mut s, "Room", kick);
-    apply(&mut s, &Edit::SetSend { strips: vec![bass], send: StripSend::new(back) }).unwrap();
+    apply(&mut s, &Edit::SetSend(SetSend { strips: vec![bass], send: StripSend::new(back) })).unwrap();
     let mut alone = s.clone();
     let bass_voice = alone.voices[1].id;
-    apply(&mut alone, &Edit::RemoveVoices { voices: vec![bass_voice] }).unwrap();
+    apply(&mut alone, &Edit::RemoveVoices(RemoveVoices { voices: vec![bass_voice] })).unwrap();
     set(&mut s, kick, StripChange::Solo(true));
     assert_eq!(render(&s, &bank, 24_000, 128), render(&alone, &bank, 24_000, 128));
 }
@@ -226,7 +230,7 @@ fn a_trigger_is_never_heard_and_in_no_stem() {
     let (mut s, bank) = pair();
     let before = render(&s, &bank, 24_000, 128);
     let like = s.voices[0].id;
-    apply(&mut s, &Edit::NewTrigger { like, follows: true }).unwrap();
+    apply(&mut s, &Edit::NewTrigger(NewTrigger { like, follows: true })).unwrap();
     assert_eq!(render(&s, &bank, 24_000, 128), before);
     let trigger = s.voices.iter().find(|v| v.name.ends_with("trigger")).unwrap().channel;
     assert_eq!(s.strip(trigger).unwrap().kind, StripKind::Trigger);
@@ -241,20 +245,20 @@ fn a_trigger_is_never_heard_and_in_no_stem() {
 }
 
 #[rstest]
-#[case::to_another_bus(|s: &Session| Edit::SetOutput { strips: vec![channel(s, 0)], output: Some(StripId(2)) })]
-#[case::to_nothing(|s: &Session| Edit::SetOutput { strips: vec![channel(s, 0)], output: None })]
-#[case::a_new_bus(|s: &Session| Edit::NewBus { name: "More".into(), feeders: vec![channel(s, 0), channel(s, 1)] })]
-#[case::a_new_return(|s: &Session| Edit::NewReturn { name: "Room".into(), feeders: vec![channel(s, 1)], silent: false })]
-#[case::bus_gone(|s: &Session| Edit::RemoveStrip { strip: named(s, "Drums"), feeders_to: Some(StripId(2)) })]
-#[case::shared(|s: &Session| Edit::ShareChannel { voices: vec![s.voices[0].id], channel: channel(s, 1) })]
-#[case::a_processor(|s: &Session| Edit::AddProcessor {
+#[case::to_another_bus(|s: &Session| Edit::SetOutput(SetOutput { strips: vec![channel(s, 0)], output: Some(StripId(2)) }))]
+#[case::to_nothing(|s: &Session| Edit::SetOutput(SetOutput { strips: vec![channel(s, 0)], output: None }))]
+#[case::a_new_bus(|s: &Session| Edit::NewBus(NewBus { name: "More".into(), feeders: vec![channel(s, 0), channel(s, 1)] }))]
+#[case::a_new_return(|s: &Session| Edit::NewReturn(NewReturn { name: "Room".into(), feeders: vec![channel(s, 1)], silent: false }))]
+#[case::bus_gone(|s: &Session| Edit::RemoveStrip(RemoveStrip { strip: named(s, "Drums"), feeders_to: Some(StripId(2)) }))]
+#[case::shared(|s: &Session| Edit::ShareChannel(ShareChannel { voices: vec![s.voices[0].id], channel: channel(s, 1) }))]
+#[case::a_processor(|s: &Session| Edit::AddProcessor(AddProcessor {
     strips: vec![channel(s, 0)],
     settings: Settings::StereoImage(StereoImage { gain_db: -20.0, ..StereoImage::default() }),
     key: None,
     at: None,
-})]
-#[case::a_late_processor(|s: &Session| Edit::AddProcessor { strips: vec![channel(s, 1)], settings: late(7.0), key: None, at: None })]
-#[case::a_trigger(|s: &Session| Edit::SetTriggers { voices: vec![s.voices[0].id], trigger: true })]
+}))]
+#[case::a_late_processor(|s: &Session| Edit::AddProcessor(AddProcessor { strips: vec![channel(s, 1)], settings: late(7.0), key: None, at: None }))]
+#[case::a_trigger(|s: &Session| Edit::SetTriggers(SetTriggers { voices: vec![s.voices[0].id], trigger: true }))]
 fn routing_changes_while_playing_neither_click_nor_gap(#[case] change: fn(&Session) -> Edit) {
     let mut bank = AssetBank::new();
     let mut s = Session::new("Steady", RATE);
@@ -262,7 +266,7 @@ fn routing_changes_while_playing_neither_click_nor_gap(#[case] change: fn(&Sessi
     add_voice(&mut s, &mut bank, "aa", sine(60.0, 96_000), vec![hit(0)], Hold::Whole, 0.0);
     add_voice(&mut s, &mut bank, "bb", sine(90.0, 96_000), vec![hit(0)], Hold::Whole, 0.0);
     let feeders = vec![channel(&s, 0)];
-    apply(&mut s, &Edit::NewBus { name: "Drums".into(), feeders }).unwrap();
+    apply(&mut s, &Edit::NewBus(NewBus { name: "Drums".into(), feeders })).unwrap();
     let drums = named(&s, "Drums");
     set(&mut s, drums, StripChange::FaderDb(-12.0));
     let mut engine = Live::new(&s, &bank, 128, Metering::Off);
@@ -345,7 +349,7 @@ fn what_a_processor_takes_away_is_what_is_missing(
 fn engine_alone(s: &Session, bank: &AssetBank, voice: usize) -> Vec<Frame> {
     let mut alone = s.clone();
     let others: Vec<VoiceId> = s.voices.iter().map(|v| v.id).filter(|id| *id != s.voices[voice].id).collect();
-    apply(&mut alone, &Edit::RemoveVoices { voices: others }).unwrap();
+    apply(&mut alone, &Edit::RemoveVoices(RemoveVoices { voices: others })).unwrap();
     render(&alone, bank, 12_000, 128)
 }
 
@@ -383,7 +387,7 @@ fn another_kind_of_processor_keeps_the_key() {
     add(&mut s, bass, Settings::Compressor(Compressor::default()), Some(Key::new(kick)));
     let processor = s.strip(bass).unwrap().chain[0].id;
     let change = ProcessorChange::Settings(Settings::Gate(Gate::default()));
-    apply(&mut s, &Edit::SetProcessor { strip: bass, processor, change }).unwrap();
+    apply(&mut s, &Edit::SetProcessor(SetProcessor { strip: bass, processor, change })).unwrap();
     assert_eq!(s.strip(bass).unwrap().chain[0].key, Some(Key::new(kick)));
 }
 
@@ -446,7 +450,7 @@ type Change = fn(&mut Session);
     add(s, channel(s, 1), Settings::Reverb(Reverb::default()), None);
     let lane = channel(s, 1);
     let processor = s.strip(lane).unwrap().chain[0].id;
-    apply(s, &Edit::SetProcessor { strip: lane, processor, change: ProcessorChange::On(false) }).unwrap();
+    apply(s, &Edit::SetProcessor(SetProcessor { strip: lane, processor, change: ProcessorChange::On(false) })).unwrap();
 })]
 #[case::echoes_in_turn(|s: &mut Session| {
     let delay = Delay { sides: Sides::PingPong, time_ms: 40.0, ..Delay::default() };

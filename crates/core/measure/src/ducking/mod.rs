@@ -6,6 +6,7 @@
 //! semitones of its corner instead of dB; *recovery* is how long before the next hit that
 //! is, negative where it would be later.
 
+mod checks;
 mod figures;
 mod overlap;
 mod pair;
@@ -15,6 +16,7 @@ mod run;
 mod solve;
 mod trace;
 
+pub use checks::{HeardDucker, HeardFigures, heard_checks};
 pub use figures::{BACK_DB, DuckFigures, DuckHit, figures};
 pub use pair::{PairBand, PairFigures};
 pub use recorded::{RecordedHits, recorded_hits};

@@ -48,10 +48,22 @@ pub struct PairFigures {
     pub lost_db: f64,
     /// Band by band, from low to high.
     pub bands: Vec<PairBand>,
+    /// The band that holds most of what they share, in Hz; nothing where none does.
+    pub shared_hz: Option<[f64; 2]>,
     /// Seconds from the start of the stretch that this is about.
     pub seconds: f64,
     /// Whether what comes after the ducker listens to something else, so that the figures with it are near alone.
     pub near: bool,
+}
+
+/// A band with less of what is shared says nothing of where that lies, in per cent.
+const SHARED_PERCENT: f64 = 10.0;
+
+/// From the first band that holds much of what is shared to the last.
+fn shared_hz(bands: &[PairBand]) -> Option<[f64; 2]> {
+    let mut much = bands.iter().filter(|b| b.shared_percent >= SHARED_PERCENT);
+    let first = much.next()?;
+    Some([first.from_hz, much.next_back().unwrap_or(first).to_hz])
 }
 
 /// What is kept of a pair while it is heard.
@@ -178,13 +190,15 @@ impl Pair {
                 shared_percent: 100.0 * shared[n],
             }
         };
+        let bands: Vec<PairBand> = (0..BANDS).map(band).collect();
         PairFigures {
+            shared_hz: shared_hz(&bands),
             overlap_percent: before.map(|b| [b.percent, behind.map_or(0.0, |o| o.percent)]),
             peak_dbfs: [peak, ducked_peak],
             loudness_lufs: [lufs, ducked_lufs],
             key_peak_dbfs: peak_dbfs(self.key().iter().copied()),
             lost_db: 10.0 * libm::log10((energy(whole) / energy(ducked).max(1e-12)).max(1.0)),
-            bands: (0..BANDS).map(band).collect(),
+            bands,
             seconds: self.frames as f64 / f64::from(self.rate),
             near: self.keyed_after,
         }
@@ -218,4 +232,25 @@ pub(super) fn peak_dbfs(frames: impl Iterator<Item = Frame>) -> f64 {
 pub(super) fn mean_dbfs(frames: impl Iterator<Item = Frame>) -> f64 {
     let (sum, count) = frames.fold((0.0, 0), |(sum, n), [l, r]| (sum + 0.5 * (l * l + r * r), n + 1));
     (10.0 * libm::log10(sum / f64::from(count.max(1)))).max(-150.0)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_is_shared_lies_in_the_bands_that_hold_much_of_it() {
+        let band = |(from_hz, to_hz, shared_percent): (f64, f64, f64)| PairBand {
+            from_hz,
+            to_hz,
+            key_dbfs: -20.0,
+            target_dbfs: -20.0,
+            ducked_dbfs: -26.0,
+            shared_percent,
+        };
+        let bands = [(31.0, 62.0, 4.0), (62.0, 125.0, 60.0), (125.0, 250.0, 30.0), (250.0, 315.0, 6.0)].map(band);
+        assert_eq!(shared_hz(&bands), Some([62.0, 250.0]));
+        assert_eq!(shared_hz(&bands[1..2]), Some([62.0, 125.0]));
+        assert_eq!(shared_hz(&bands[..1]), None);
+    }
 }

@@ -77,7 +77,7 @@ fn peak(audio: &Audio, from: usize, frames: usize) -> f64 {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use lane_document::edit::{Edit, NewVoice, apply};
+    use lane_document::edit::{AddTriggers, AddVoices, Edit, NewVoice, apply};
     use lane_document::session::{AssetRef, Family, Hold, Layer, Swing, SwingGrid, Tempo};
     use lane_engine::planned_hits;
     use lane_units::{AssetId, Dice};
@@ -118,14 +118,17 @@ mod tests {
             hits,
         };
         let source = VoiceSource::Recording { asset: id.clone(), start_frame };
-        let add = Edit::AddVoices { voices: vec![voice("Loop", source, vec![])], assets: vec![asset] };
+        let add = Edit::AddVoices(AddVoices { voices: vec![voice("Loop", source, vec![])], assets: vec![asset] });
         apply(&mut session, &add).unwrap();
         let found = recorded_hits(&session, &bank, session.voices[0].id, 0.5).unwrap();
         let hits =
             found.into_iter().map(|h| lane_document::edit::NewHits { pattern: h.pattern, hits: h.hits }).collect();
         let source = VoiceSource::OneShot { layers: vec![Layer::new(id)], hold: Hold::Whole };
-        apply(&mut session, &Edit::AddTriggers { voices: vec![voice("Trigger", source, hits)], assets: vec![] })
-            .unwrap();
+        apply(
+            &mut session,
+            &Edit::AddTriggers(AddTriggers { voices: vec![voice("Trigger", source, hits)], assets: vec![] }),
+        )
+        .unwrap();
         let trigger = session.voices[1].channel;
         let planned = planned_hits(&session, &[trigger], 0, 80_000);
         assert_eq!(planned.len(), at.len(), "{planned:?}");

@@ -1,6 +1,9 @@
 use super::*;
 use crate::PIECE;
-use lane_document::edit::{Edit, NewHits, NewVoice, ProcessorChange, apply};
+use lane_document::edit::{
+    AddProcessor, AddVoices, Edit, NewBus, NewHits, NewVoice, ProcessorChange, RemoveVoices, SetChoke, SetProcessor,
+    apply,
+};
 use lane_document::session::{
     AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Session, Shared, Strip, Tempo, VoiceSource,
 };
@@ -156,7 +159,7 @@ impl Scene {
             output: None,
             hits: vec![NewHits { pattern: self.session.patterns[0].id, hits }],
         };
-        self.edit(Edit::AddVoices { voices: vec![voice], assets: vec![asset] });
+        self.edit(Edit::AddVoices(AddVoices { voices: vec![voice], assets: vec![asset] }));
         self.session.voices.last().unwrap().channel
     }
 
@@ -165,7 +168,7 @@ impl Scene {
     }
 
     fn add(&mut self, strip: StripId, settings: Settings, key: Option<StripId>) -> ProcessorId {
-        self.edit(Edit::AddProcessor { strips: vec![strip], settings, key: key.map(Key::new), at: None });
+        self.edit(Edit::AddProcessor(AddProcessor { strips: vec![strip], settings, key: key.map(Key::new), at: None }));
         self.session.strip(strip).unwrap().chain.last().unwrap().id
     }
 
@@ -187,7 +190,7 @@ impl Scene {
     fn set(&mut self, processor: ProcessorId, settings: Settings) {
         let holds = |s: &&Strip| s.chain.iter().any(|p| p.id == processor);
         let strip = Shared::values(&self.session.strips).find(holds).unwrap().id;
-        self.edit(Edit::SetProcessor { strip, processor, change: ProcessorChange::Settings(settings) });
+        self.edit(Edit::SetProcessor(SetProcessor { strip, processor, change: ProcessorChange::Settings(settings) }));
     }
 }
 
@@ -293,7 +296,7 @@ fn alone_or_beside_others_a_ducker_is_the_same() {
 #[test]
 fn hits_of_a_bus_are_found_where_they_sound() {
     let (mut scene, kick, bass) = pair();
-    scene.edit(Edit::NewBus { name: "Drums".into(), feeders: vec![kick] });
+    scene.edit(Edit::NewBus(NewBus { name: "Drums".into(), feeders: vec![kick] }));
     let bus = scene.session.strips.iter().find(|s| s.name.as_str() == "Drums").unwrap().id;
     let ducker = scene.add(bass, compressor(-30.0, 0.0), Some(bus));
     let hits: Vec<u32> = scene.figures(ducker).hits.iter().map(|h| h.at).collect();
@@ -309,7 +312,7 @@ fn a_key_that_is_silent_or_gone_takes_nothing_away() {
     let quiet = scene.lane("Quiet", 0.1, &[], |_| 0.5);
     let ducker = scene.add(bass, compressor(-30.0, 0.0), Some(quiet));
     let other = scene.add(bass, compressor(-30.0, 0.0), Some(kick));
-    scene.edit(Edit::RemoveVoices { voices: vec![scene.session.voices[0].id] });
+    scene.edit(Edit::RemoveVoices(RemoveVoices { voices: vec![scene.session.voices[0].id] }));
     for found in scene.run(None).read() {
         assert!([ducker, other].contains(&found.processor));
         assert_eq!((found.keyed, found.sounds, found.figures.depth_db), (false, true, 0.0));
@@ -366,7 +369,11 @@ fn a_key_hears_hits_evened_out_and_above_a_floor(
     };
     let ducker = scene.add(bass, Settings::Compressor(settings), Some(kick));
     let key = Key { least_velocity: least, even_percent, ..Key::new(kick) };
-    scene.edit(Edit::SetProcessor { strip: bass, processor: ducker, change: ProcessorChange::Key(Some(key)) });
+    scene.edit(Edit::SetProcessor(SetProcessor {
+        strip: bass,
+        processor: ducker,
+        change: ProcessorChange::Key(Some(key)),
+    }));
     let found = scene.figures(ducker);
     let hardest = found.hits[0].depth_db;
     let mut off: Vec<f64> = found.hits.iter().map(|hit| hardest - hit.depth_db).collect();
@@ -385,19 +392,23 @@ fn two_keys_duck_with_the_hits_of_both_and_a_removed_one_leaves_the_other() {
     let ducker = scene.add(bass, compressor(-30.0, 0.0), Some(kick));
     let alone = scene.figures(ducker);
     let key = Key { also: [Some(clap), None, None], ..Key::new(kick) };
-    scene.edit(Edit::SetProcessor { strip: bass, processor: ducker, change: ProcessorChange::Key(Some(key)) });
+    scene.edit(Edit::SetProcessor(SetProcessor {
+        strip: bass,
+        processor: ducker,
+        change: ProcessorChange::Key(Some(key)),
+    }));
     let both = scene.figures(ducker);
     let at: Vec<u32> = both.hits.iter().map(|hit| hit.at).collect();
     assert_eq!(at, [0, 12_000, BEAT, 2 * BEAT, 3 * BEAT]);
     assert!(both.average_db > alone.average_db + 0.2);
-    scene.edit(Edit::RemoveVoices { voices: vec![scene.session.voices[2].id] });
+    scene.edit(Edit::RemoveVoices(RemoveVoices { voices: vec![scene.session.voices[2].id] }));
     assert_eq!(scene.figures(ducker), alone);
-    scene.edit(Edit::SetProcessor {
+    scene.edit(Edit::SetProcessor(SetProcessor {
         strip: bass,
         processor: ducker,
         change: ProcessorChange::Key(Some(key.with_sources(|id| (id == kick).then_some(id)))),
-    });
-    scene.edit(Edit::RemoveVoices { voices: vec![scene.session.voices[0].id] });
+    }));
+    scene.edit(Edit::RemoveVoices(RemoveVoices { voices: vec![scene.session.voices[0].id] }));
     assert_eq!(scene.figures(ducker).depth_db, 0.0);
 }
 
@@ -504,7 +515,7 @@ fn what_was_not_in_focus_or_has_no_such_value_is_not_solved() {
 #[test]
 fn what_no_ducker_hears_changes_nothing() {
     let (mut scene, kick, bass) = pair();
-    scene.edit(Edit::NewBus { name: "Drums".into(), feeders: vec![kick] });
+    scene.edit(Edit::NewBus(NewBus { name: "Drums".into(), feeders: vec![kick] }));
     let bus = scene.session.strips.iter().find(|s| s.name.as_str() == "Drums").unwrap().id;
     let ducker = scene.add(bass, compressor(-30.0, 0.0), Some(bus));
     let before = scene.figures(ducker);
@@ -513,7 +524,7 @@ fn what_no_ducker_hears_changes_nothing() {
     assert_eq!(scene.figures(ducker), before);
     scene.lane("Stop", 0.1, &[1930], |_| 0.0);
     let voices = [0, 3].map(|n| scene.session.voices[n].id).to_vec();
-    scene.edit(Edit::SetChoke { voices, set: Some(1) });
+    scene.edit(Edit::SetChoke(SetChoke { voices, set: Some(1) }));
     let choked = scene.figures(ducker);
     assert!(choked.average_db < before.average_db - 0.01, "{} then {}", before.average_db, choked.average_db);
 }

@@ -4,7 +4,7 @@ use super::measure::{Measured, StripLevels};
 use super::trims::{SumLine, sums};
 use lane_analysis::Bands;
 use lane_document::checks::{Repair, same_sound_repair};
-use lane_document::edit::{Edit, StripChange};
+use lane_document::edit::{AddProcessor, Edit, SetProcessor, SetStrips, StripChange};
 use lane_document::session::{Family, Session, Shared, Strip, StripKind, limits};
 use lane_dsp::equaliser::{Shape, Slope};
 use lane_dsp::{Band, Equaliser, Settings, StereoImage};
@@ -89,7 +89,10 @@ fn cancels(session: &Session, measured: &Measured, sum: &SumLine) -> Option<Sugg
         }
         [_, second] => Some(Repair {
             name: format!("Invert {}", session.strip_name(second.id)),
-            edit: Edit::SetStrips { strips: vec![second.id], change: StripChange::Polarity(second.polarity.other()) },
+            edit: Edit::SetStrips(SetStrips {
+                strips: vec![second.id],
+                change: StripChange::Polarity(second.polarity.other()),
+            }),
         }),
         _ => None,
     };
@@ -116,18 +119,18 @@ fn with_band(strip: &Strip, band: Band) -> Edit {
             let mut bands = equaliser.bands.clone();
             bands.push(band);
             let to = Settings::Equaliser(Equaliser { bands });
-            Edit::SetProcessor {
+            Edit::SetProcessor(SetProcessor {
                 strip: strip.id,
                 processor: id,
                 change: lane_document::edit::ProcessorChange::Settings(to),
-            }
+            })
         }
-        None => Edit::AddProcessor {
+        None => Edit::AddProcessor(AddProcessor {
             strips: vec![strip.id],
             settings: Settings::Equaliser(Equaliser { bands: vec![band] }),
             key: None,
             at: Some(0),
-        },
+        }),
     }
 }
 
@@ -251,7 +254,7 @@ fn wide_lows(session: &Session, strip: &Strip) -> Option<Suggestion> {
         freq_hz: Some(MONO_HZ),
         repair: Some(Repair {
             name: format!("Mono below {}", words(MONO_HZ)),
-            edit: Edit::AddProcessor { strips: vec![strip.id], settings, key: None, at: None },
+            edit: Edit::AddProcessor(AddProcessor { strips: vec![strip.id], settings, key: None, at: None }),
         }),
     })
 }
@@ -288,14 +291,14 @@ fn clips(session: &Session, strip: &Strip, levels: &StripLevels) -> Option<Sugge
                 freq_hz: None,
                 repair: Some(Repair {
                     name: format!("Output of the {kind} down by {:.1} dB", -lower),
-                    edit: Edit::SetProcessor { strip: strip.id, processor: id, change: to },
+                    edit: Edit::SetProcessor(SetProcessor { strip: strip.id, processor: id, change: to }),
                 }),
             });
         }
     };
     let repair = Some(Repair {
         name: format!("{} down by {:.1} dB", if station == Station::Trimmed { "Trim" } else { "Fader" }, -lower),
-        edit: Edit::SetStrips { strips: vec![strip.id], change: repair },
+        edit: Edit::SetStrips(SetStrips { strips: vec![strip.id], change: repair }),
     });
     Some(Suggestion {
         strip: strip.id,

@@ -1,6 +1,8 @@
 use super::*;
 use lane_document::checks::Repair;
-use lane_document::edit::{Edit, NewHits, NewVoice, StripChange, apply};
+use lane_document::edit::{
+    AddProcessor, AddVoices, Edit, NewHits, NewReturn, NewVoice, SetProcessor, SetSend, SetStrips, StripChange, apply,
+};
 use lane_document::session::{
     AssetBank, AssetRef, Audio, Family, Hit, Hold, LaneTarget, Layer, Session, TargetBy, VoiceSource,
 };
@@ -37,7 +39,7 @@ fn add(s: &mut Session, bank: &mut AssetBank, name: &str, family: Family, sound:
         output: None,
         hits: vec![NewHits { pattern: s.patterns[0].id, hits: vec![Hit::new(0, 240, 127, 0)] }],
     };
-    apply(s, &Edit::AddVoices { voices: vec![voice], assets: vec![asset] }).unwrap();
+    apply(s, &Edit::AddVoices(AddVoices { voices: vec![voice], assets: vec![asset] })).unwrap();
     s.voices.last().unwrap().channel
 }
 
@@ -65,8 +67,8 @@ fn near(found: Option<f64>, expected: f64, by: f64) {
 fn a_tone_is_measured_at_every_station() {
     let (mut s, mut bank) = empty();
     let lane = add(&mut s, &mut bank, "Tone", Family::Music, tone(997.0, 0.5));
-    apply(&mut s, &Edit::SetStrips { strips: vec![lane], change: StripChange::TrimDb(-4.0) }).unwrap();
-    apply(&mut s, &Edit::SetStrips { strips: vec![lane], change: StripChange::FaderDb(-10.0) }).unwrap();
+    apply(&mut s, &Edit::SetStrips(SetStrips { strips: vec![lane], change: StripChange::TrimDb(-4.0) })).unwrap();
+    apply(&mut s, &Edit::SetStrips(SetStrips { strips: vec![lane], change: StripChange::FaderDb(-10.0) })).unwrap();
     let found = measured(&s, &bank);
     assert_eq!(found.frames, 2 * BAR, "rounds of the loop until 3 s are full");
     let at = |station| found.at(lane, station).unwrap();
@@ -89,13 +91,13 @@ fn proposed_trims_meet_their_targets_when_measured_again() {
     let still = add(&mut s, &mut bank, "Still", Family::Music, |_| 0.0);
     s.header.targets.lane = LaneTarget { by: TargetBy::Peak, db: -14.0 };
     let own = LaneTarget { by: TargetBy::Rms, db: -30.0 };
-    apply(&mut s, &Edit::SetStrips { strips: vec![soft], change: StripChange::Target(Some(own)) }).unwrap();
+    apply(&mut s, &Edit::SetStrips(SetStrips { strips: vec![soft], change: StripChange::Target(Some(own)) })).unwrap();
     let proposal = propose(&s, &measured(&s, &bank));
     assert_eq!(proposal.silent, ["Still"]);
     assert_eq!(proposal.lines.iter().map(|l| l.strip).collect::<Vec<_>>(), [loud, soft]);
     for line in &proposal.lines {
         let change = StripChange::TrimDb(line.trim_after_db);
-        apply(&mut s, &Edit::SetStrips { strips: vec![line.strip], change }).unwrap();
+        apply(&mut s, &Edit::SetStrips(SetStrips { strips: vec![line.strip], change })).unwrap();
     }
     let again = measured(&s, &bank);
     near(again.at(loud, Station::Trimmed).and_then(|l| l.sample_peak_dbfs), -14.0, 0.06);
@@ -167,10 +169,10 @@ fn the_station_that_clips_is_named_and_can_be_turned_down() {
     let (mut s, mut bank) = empty();
     let lane = add(&mut s, &mut bank, "Kick", Family::Low, tone(60.0, 0.5));
     let settings = Settings::Clipper(Clipper { ceiling_dbfs: 0.0, ..Clipper::default() });
-    apply(&mut s, &Edit::AddProcessor { strips: vec![lane], settings, key: None, at: None }).unwrap();
+    apply(&mut s, &Edit::AddProcessor(AddProcessor { strips: vec![lane], settings, key: None, at: None })).unwrap();
     let id = s.strip(lane).unwrap().chain[0].id;
     let louder = lane_document::edit::ProcessorChange::OutputDb(12.0);
-    apply(&mut s, &Edit::SetProcessor { strip: lane, processor: id, change: louder }).unwrap();
+    apply(&mut s, &Edit::SetProcessor(SetProcessor { strip: lane, processor: id, change: louder })).unwrap();
     let found = suggest(&s, &measured(&s, &bank));
     let clip = suggestion(&found, "clips");
     assert!(clip.sentence.contains("Kick goes") && clip.sentence.contains("after processor 1, clipper"), "{clip:?}");
@@ -180,11 +182,11 @@ fn the_station_that_clips_is_named_and_can_be_turned_down() {
 }
 
 fn add_to(s: &mut Session, strip: StripId, settings: Settings) {
-    apply(s, &Edit::AddProcessor { strips: vec![strip], settings, key: None, at: None }).unwrap();
+    apply(s, &Edit::AddProcessor(AddProcessor { strips: vec![strip], settings, key: None, at: None })).unwrap();
 }
 
 fn set(s: &mut Session, strip: StripId, change: StripChange) {
-    apply(s, &Edit::SetStrips { strips: vec![strip], change }).unwrap();
+    apply(s, &Edit::SetStrips(SetStrips { strips: vec![strip], change })).unwrap();
 }
 
 #[rstest]
@@ -297,11 +299,11 @@ fn a_return_expects_what_its_sends_bring(#[case] tap: lane_document::session::Se
     let (mut s, mut bank) = empty();
     let lane = add(&mut s, &mut bank, "Tone", Family::Music, tone(300.0, 0.5));
     set(&mut s, lane, StripChange::FaderDb(-10.0));
-    apply(&mut s, &Edit::NewReturn { name: "Side".into(), feeders: vec![], silent: false }).unwrap();
+    apply(&mut s, &Edit::NewReturn(NewReturn { name: "Side".into(), feeders: vec![], silent: false })).unwrap();
     let side = s.strips.iter().find(|x| x.name == "Side").unwrap().id;
     let send =
         lane_document::session::StripSend { tap, level_db: -6.0, ..lane_document::session::StripSend::new(side) };
-    apply(&mut s, &Edit::SetSend { strips: vec![lane], send }).unwrap();
+    apply(&mut s, &Edit::SetSend(SetSend { strips: vec![lane], send })).unwrap();
     let found = measured(&s, &bank);
     let line = sums(&s, &found).into_iter().find(|l| l.strip == side).unwrap();
     let trimmed = found.at(lane, Station::Trimmed).and_then(|l| l.rms_dbfs).unwrap();
@@ -310,7 +312,7 @@ fn a_return_expects_what_its_sends_bring(#[case] tap: lane_document::session::Se
     near(line.measured_dbfs, trimmed - 6.0 + less_db, 0.05);
     apply(
         &mut s,
-        &Edit::SetSend { strips: vec![lane], send: lane_document::session::StripSend { mute: true, ..send } },
+        &Edit::SetSend(SetSend { strips: vec![lane], send: lane_document::session::StripSend { mute: true, ..send } }),
     )
     .unwrap();
     let line = sums(&s, &measured(&s, &bank)).into_iter().find(|l| l.strip == side).unwrap();
@@ -338,7 +340,7 @@ fn a_wide_bass_is_offered_a_mono_bottom_and_a_mono_one_is_not() {
         output: None,
         hits: vec![NewHits { pattern: s.patterns[0].id, hits: vec![Hit::new(0, 240, 127, 0)] }],
     };
-    apply(&mut s, &Edit::AddVoices { voices: vec![voice], assets: vec![asset] }).unwrap();
+    apply(&mut s, &Edit::AddVoices(AddVoices { voices: vec![voice], assets: vec![asset] })).unwrap();
     let found = suggest(&s, &measured(&s, &bank));
     let mono: Vec<_> = found.iter().filter(|x| x.key.starts_with("mono")).collect();
     assert_eq!(mono.len(), 1, "{found:?}");
@@ -434,7 +436,8 @@ fn sends_that_cancel_on_a_return_are_named_too() {
     let (mut s, mut bank) = empty();
     let top = add(&mut s, &mut bank, "Top", Family::Snare, tone(200.0, 0.5));
     let under = add(&mut s, &mut bank, "Under", Family::Snare, tone(200.0, 0.5));
-    apply(&mut s, &Edit::NewReturn { name: "Press".into(), feeders: vec![top, under], silent: false }).unwrap();
+    apply(&mut s, &Edit::NewReturn(NewReturn { name: "Press".into(), feeders: vec![top, under], silent: false }))
+        .unwrap();
     set(&mut s, under, StripChange::Polarity(lane_document::session::Polarity::Inverted));
     let sentences: Vec<String> = cancelling(&s, &bank).into_iter().map(|x| x.sentence).collect();
     assert!(sentences.contains(&"On Press, Top and Under cancel each other completely.".to_owned()), "{sentences:?}");

@@ -2,7 +2,7 @@
 
 use super::measure::{Measured, StationLevels};
 use lane_document::checks::Repair;
-use lane_document::edit::{Edit, StripChange};
+use lane_document::edit::{Edit, SetStrips, StripChange};
 use lane_document::session::{LaneTarget, SendTap, Session, Strip, StripKind, TargetBy, limits};
 use lane_engine::Station;
 use lane_units::{StripId, db_to_gain, gain_to_db};
@@ -108,7 +108,7 @@ pub fn sum_repair(session: &Session, measured: &Measured) -> Option<Repair> {
             if by < 0.0 { "down" } else { "up" },
             by.abs()
         ),
-        edit: Edit::SetStrips { strips: vec![main.id], change },
+        edit: Edit::SetStrips(SetStrips { strips: vec![main.id], change }),
     })
 }
 

@@ -2,7 +2,7 @@
 
 use super::*;
 use ebur128::{EbuR128, Mode};
-use lane_document::edit::{Edit, NewHits, NewVoice, StripChange, apply};
+use lane_document::edit::{AddProcessor, AddVoices, Edit, NewHits, NewVoice, SetStrips, StripChange, apply};
 use lane_document::session::{AssetBank, AssetRef, Audio, Family, Hit, Hold, Layer, Session, Tempo, VoiceSource};
 use lane_dsp::{Compressor, Limiter, Settings};
 use lane_engine::{Compiler, Engine, LoopRange, Metering, Playhead};
@@ -37,21 +37,21 @@ fn beat(fall: f64) -> (Session, AssetBank) {
         output: None,
         hits: vec![NewHits { pattern: s.patterns[0].id, hits }],
     };
-    apply(&mut s, &Edit::AddVoices { voices: vec![voice], assets: vec![asset] }).unwrap();
+    apply(&mut s, &Edit::AddVoices(AddVoices { voices: vec![voice], assets: vec![asset] })).unwrap();
     (s, bank)
 }
 
 fn with_fader(session: &Session, fader_db: f64) -> Session {
     let mut other = session.clone();
     let strips = vec![session.voices[0].channel];
-    apply(&mut other, &Edit::SetStrips { strips, change: StripChange::FaderDb(fader_db) }).unwrap();
+    apply(&mut other, &Edit::SetStrips(SetStrips { strips, change: StripChange::FaderDb(fader_db) })).unwrap();
     other
 }
 
 fn with(session: &Session, settings: Settings) -> Session {
     let mut other = session.clone();
     let strips = vec![session.voices[0].channel];
-    apply(&mut other, &Edit::AddProcessor { strips, settings, key: None, at: None }).unwrap();
+    apply(&mut other, &Edit::AddProcessor(AddProcessor { strips, settings, key: None, at: None })).unwrap();
     other
 }
 

@@ -155,7 +155,7 @@ fn targets(kick: &NamedPitch, session: &Session, bass: &[BassNote]) -> Vec<KickT
 #[cfg(test)]
 mod tests {
     use super::*;
-    use lane_document::edit::{Edit, NewHits, NewVoice, apply};
+    use lane_document::edit::{AddVoices, Edit, NewHits, NewVoice, SetSource, apply};
     use lane_document::session::{AssetRef, Family, Hit, Hold, Layer};
     use lane_units::AssetId;
     use std::sync::Arc;
@@ -184,7 +184,7 @@ mod tests {
                 output: None,
                 hits: vec![NewHits { pattern, hits }],
             };
-            apply(&mut s, &Edit::AddVoices { voices: vec![voice], assets: vec![asset] }).unwrap();
+            apply(&mut s, &Edit::AddVoices(AddVoices { voices: vec![voice], assets: vec![asset] })).unwrap();
         }
         (s, bank)
     }
@@ -206,7 +206,7 @@ mod tests {
         let VoiceSource::OneShot { layers, hold } = s.voices[0].source.clone() else { unreachable!() };
         let layers = vec![Layer { tune_ct: target.down_ct, ..layers[0].clone() }];
         let source = VoiceSource::OneShot { layers, hold };
-        apply(&mut s, &Edit::SetSource { voice: ids[0], source, assets: vec![] }).unwrap();
+        apply(&mut s, &Edit::SetSource(SetSource { voice: ids[0], source, assets: vec![] })).unwrap();
         let again = measure(&s, &bank, ids[0], Some(ids[1])).kick.unwrap();
         assert_eq!(again.note, "F1");
         assert!(again.cents.abs() < 2.0, "{}", again.cents);

@@ -30,6 +30,10 @@ lost_db: number,
  */
 bands: Array<PairBand>, 
 /**
+ * The band that holds most of what they share, in Hz; nothing where none does.
+ */
+shared_hz: [number, number] | null, 
+/**
  * Seconds from the start of the stretch that this is about.
  */
 seconds: number, 

@@ -1,7 +1,8 @@
 <!-- Every value of every band as a field. -->
 <script lang="ts">
+  import CheckMark from '$lib/ui/CheckMark.svelte';
   import type { Band, BandInfo, Param, Strip, TimeIn } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Button from '$lib/ui/Button.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import ValueField from '$lib/ui/ValueField.svelte';
@@ -82,12 +83,10 @@
     <li class="grid gap-x-2">
       <div class="flex items-center gap-x-1">
         <span class="figures text-second w-4">{at + 1}</span>
-        <input
-          type="checkbox"
-          style:accent-color="var(--ink)"
-          aria-label="Band {at + 1} heard"
+        <CheckMark
+          name="Band {at + 1} heard"
           checked={band.switch === 'on'}
-          onchange={(event) => onset(change(at, { switch: event.currentTarget.checked ? 'on' : 'off' }))}
+          onchange={(to) => onset(change(at, { switch: to ? 'on' : 'off' }))}
         />
         <Picker
           label="Shape of band {at + 1}"

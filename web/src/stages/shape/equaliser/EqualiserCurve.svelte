@@ -1,7 +1,7 @@
 <!-- Handles on the curve that the core's own coefficients give, over the spectrum of what comes out. -->
 <script lang="ts">
   import type { Band, BandInfo, Bands, Param, Strip } from '$lib/api/types';
-  import { desktop } from '$lib/state/context';
+  import { desktop } from '$stages/desktop';
   import Graph from '$lib/ui/Graph.svelte';
   import Picker from '$lib/ui/Picker.svelte';
   import { untrack } from 'svelte';

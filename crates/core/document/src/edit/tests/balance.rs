@@ -27,7 +27,7 @@ fn faders(s: &Session) -> Vec<f64> {
 }
 
 fn moved(s: &Session, value: MovedValue, by: f64) -> Edit {
-    Edit::MoveValues { strips: ROWS.iter().map(|n| channel(s, n)).collect(), value, by }
+    Edit::MoveValues(MoveValues { strips: ROWS.iter().map(|n| channel(s, n)).collect(), value, by })
 }
 
 #[rstest]
@@ -82,7 +82,7 @@ fn pans_widths_and_trims_move_too() {
 fn sends_to_one_return_move_where_there_are_any() {
     let mut s = kit();
     let feeders = vec![channel(&s, "Kick"), channel(&s, "Hat")];
-    apply(&mut s, &Edit::NewReturn { name: "Room".into(), feeders, silent: false }).unwrap();
+    apply(&mut s, &Edit::NewReturn(NewReturn { name: "Room".into(), feeders, silent: false })).unwrap();
     let to = s.strips.iter().find(|x| x.name == "Room").unwrap().id;
     strip_mut(&mut s, "Hat").sends[0] = StripSend { level_db: -9.0, ..StripSend::new(to) };
     let edit = moved(&s, MovedValue::SendDb { to }, -3.0);
@@ -103,7 +103,7 @@ fn values_of_one_kind_move_by_the_same_amount_or_ratio() {
         ("Hat", Settings::Transient(Transient::default())),
     ] {
         let strips = vec![channel(&s, name)];
-        apply(&mut s, &Edit::AddProcessor { strips, settings, key: None, at: None }).unwrap();
+        apply(&mut s, &Edit::AddProcessor(AddProcessor { strips, settings, key: None, at: None })).unwrap();
     }
     let hat = s.strip(channel(&s, "Hat")).unwrap().clone();
     for (value, by) in [("threshold_dbfs", -4.0), ("attack_ms", 1.0)] {

@@ -25,7 +25,7 @@ fn with(settings: &Settings, param: &str, to: f64) -> Option<Settings> {
 fn kick_with(settings: Settings) -> (Session, StripId, ProcessorId) {
     let mut s = kit();
     let kick = channel(&s, "Kick");
-    apply(&mut s, &Edit::AddProcessor { strips: vec![kick], settings, key: None, at: None }).unwrap();
+    apply(&mut s, &Edit::AddProcessor(AddProcessor { strips: vec![kick], settings, key: None, at: None })).unwrap();
     let processor = s.strip(kick).unwrap().chain[0].id;
     (s, kick, processor)
 }
@@ -40,14 +40,16 @@ fn every_value_is_held_to_its_range() {
             let width = param.max - param.min;
             for out in [param.min - 0.01 * width, param.max + 0.01 * width] {
                 let change = ProcessorChange::Settings(with(&settings, param.name, out).unwrap());
-                let error = apply(&mut s, &Edit::SetProcessor { strip, processor, change }).unwrap_err().to_string();
+                let error = apply(&mut s, &Edit::SetProcessor(SetProcessor { strip, processor, change }))
+                    .unwrap_err()
+                    .to_string();
                 let allowed = format!("{} to {}", param.min, param.max);
                 assert!(error.contains(&allowed) && error.contains("of Kick"), "{}: {error}", param.name);
                 tried += 1;
             }
             for at in [param.min, param.max] {
                 let change = ProcessorChange::Settings(with(&settings, param.name, at).unwrap());
-                let applied = apply(&mut s, &Edit::SetProcessor { strip, processor, change }).unwrap();
+                let applied = apply(&mut s, &Edit::SetProcessor(SetProcessor { strip, processor, change })).unwrap();
                 applied.back.apply_exactly(&mut s).unwrap();
             }
             assert_eq!(s, before, "{} of {}", param.name, settings.name());
@@ -63,11 +65,12 @@ fn what_is_no_number_is_refused(#[case] bad: f64) {
     let (mut s, strip, processor) = kick_with(Settings::all().swap_remove(1));
     let before = s.clone();
     for change in [ProcessorChange::InputDb(bad), ProcessorChange::OutputDb(bad), ProcessorChange::MixPercent(bad)] {
-        let error = apply(&mut s, &Edit::SetProcessor { strip, processor, change }).unwrap_err().to_string();
+        let error =
+            apply(&mut s, &Edit::SetProcessor(SetProcessor { strip, processor, change })).unwrap_err().to_string();
         assert!(error.contains("is allowed"), "{error}");
     }
     let change = StripChange::TrimDb(bad);
-    assert!(apply(&mut s, &Edit::SetStrips { strips: vec![strip], change }).is_err());
+    assert!(apply(&mut s, &Edit::SetStrips(SetStrips { strips: vec![strip], change })).is_err());
     assert_eq!(s, before);
 }
 
@@ -77,7 +80,7 @@ fn what_is_no_number_is_refused(#[case] bad: f64) {
 #[case::mix(ProcessorChange::MixPercent(101.0), "100")]
 fn gains_and_mix_are_held_to_their_ranges(#[case] change: ProcessorChange, #[case] bound: &str) {
     let (mut s, strip, processor) = kick_with(Settings::all().swap_remove(2));
-    let error = apply(&mut s, &Edit::SetProcessor { strip, processor, change }).unwrap_err().to_string();
+    let error = apply(&mut s, &Edit::SetProcessor(SetProcessor { strip, processor, change })).unwrap_err().to_string();
     assert!(error.contains(bound) && error.contains("is allowed"), "{error}");
 }
 
@@ -86,7 +89,8 @@ fn an_equaliser_takes_as_many_bands_as_it_says() {
     let (mut s, strip, processor) = kick_with(Settings::Equaliser(Equaliser::default()));
     let bands =
         |count| ProcessorChange::Settings(Settings::Equaliser(Equaliser { bands: vec![Band::default(); count] }));
-    let mut set = |count| apply(&mut s, &Edit::SetProcessor { strip, processor, change: bands(count) }).map(|_| ());
+    let mut set =
+        |count| apply(&mut s, &Edit::SetProcessor(SetProcessor { strip, processor, change: bands(count) })).map(|_| ());
     assert!(set(equaliser::BANDS).is_ok());
     let error = set(equaliser::BANDS + 1).unwrap_err().to_string();
     assert!(error.contains("17") && error.contains("16"), "{error}");
@@ -96,11 +100,11 @@ fn an_equaliser_takes_as_many_bands_as_it_says() {
 fn a_chain_goes_on_buses_returns_and_main() {
     let mut s = kit();
     let kick = channel(&s, "Kick");
-    apply(&mut s, &Edit::NewBus { name: "Drums".into(), feeders: vec![kick] }).unwrap();
-    apply(&mut s, &Edit::NewReturn { name: "Room".into(), feeders: vec![kick], silent: false }).unwrap();
+    apply(&mut s, &Edit::NewBus(NewBus { name: "Drums".into(), feeders: vec![kick] })).unwrap();
+    apply(&mut s, &Edit::NewReturn(NewReturn { name: "Room".into(), feeders: vec![kick], silent: false })).unwrap();
     let strips: Vec<StripId> = s.strips.iter().map(|x| x.id).collect();
     for settings in kinds() {
-        let edit = Edit::AddProcessor { strips: strips.clone(), settings, key: None, at: None };
+        let edit = Edit::AddProcessor(AddProcessor { strips: strips.clone(), settings, key: None, at: None });
         apply(&mut s, &edit).unwrap();
     }
     assert!(s.strips.iter().all(|x| x.chain.len() == kinds().len()), "every kind on every strip");
@@ -114,27 +118,32 @@ fn chain_edit(s: &Session, (what, lane, a, b): (u32, usize, usize, usize)) -> Ed
     let chain: Vec<ProcessorId> = s.strip(strip).unwrap().chain.iter().map(|p| p.id).collect();
     let Some(processor) = chain.get(a % chain.len().max(1)).copied() else {
         let settings = kinds().swap_remove(a % kinds().len());
-        return Edit::AddProcessor { strips: vec![strip], settings, key: None, at: None };
+        return Edit::AddProcessor(AddProcessor { strips: vec![strip], settings, key: None, at: None });
     };
     match what {
         0 => {
             let settings = kinds().swap_remove(b % kinds().len());
-            Edit::AddProcessor { strips: vec![strip], settings, key: None, at: Some((a % (chain.len() + 1)) as u32) }
+            Edit::AddProcessor(AddProcessor {
+                strips: vec![strip],
+                settings,
+                key: None,
+                at: Some((a % (chain.len() + 1)) as u32),
+            })
         }
-        1 => Edit::MoveProcessor { strip, processor, to: (b % chain.len()) as u32 },
-        2 => Edit::RemoveProcessors { strip, processors: vec![processor] },
-        3 => Edit::CopyChain {
+        1 => Edit::MoveProcessor(MoveProcessor { strip, processor, to: (b % chain.len()) as u32 }),
+        2 => Edit::RemoveProcessors(RemoveProcessors { strip, processors: vec![processor] }),
+        3 => Edit::CopyChain(CopyChain {
             from: strip,
             processors: vec![processor],
             to: vec![lanes[(lane + 1) % 3]],
             replace: b % 2 == 0,
-        },
-        4 => Edit::SetProcessor { strip, processor, change: ProcessorChange::On(b % 2 == 0) },
+        }),
+        4 => Edit::SetProcessor(SetProcessor { strip, processor, change: ProcessorChange::On(b % 2 == 0) }),
         5 => {
             let settings = kinds().swap_remove(b % kinds().len());
-            Edit::SetProcessor { strip, processor, change: ProcessorChange::Settings(settings) }
+            Edit::SetProcessor(SetProcessor { strip, processor, change: ProcessorChange::Settings(settings) })
         }
-        _ => Edit::OrderChain { strip, order: chain.into_iter().rev().collect() },
+        _ => Edit::OrderChain(OrderChain { strip, order: chain.into_iter().rev().collect() }),
     }
 }
 

@@ -21,15 +21,16 @@ fn full() -> Session {
         hits: vec![NewHits { pattern: PatternId(3), hits: vec![Hit::new(0, 240, 100, 0)] }],
     };
     let voices = vec![voice("Kick"), voice("Snare")];
-    apply(&mut s, &Edit::AddVoices { voices, assets: vec![asset] }).unwrap();
+    apply(&mut s, &Edit::AddVoices(AddVoices { voices, assets: vec![asset] })).unwrap();
     let feeders = vec![s.voices[0].channel];
-    apply(&mut s, &Edit::NewReturn { name: "Press".into(), feeders: feeders.clone(), silent: true }).unwrap();
-    apply(&mut s, &Edit::SetStrips { strips: feeders.clone(), change: StripChange::FaderDb(-7.0) }).unwrap();
-    apply(&mut s, &Edit::SetStrips { strips: feeders.clone(), change: StripChange::Solo(true) }).unwrap();
+    apply(&mut s, &Edit::NewReturn(NewReturn { name: "Press".into(), feeders: feeders.clone(), silent: true }))
+        .unwrap();
+    apply(&mut s, &Edit::SetStrips(SetStrips { strips: feeders.clone(), change: StripChange::FaderDb(-7.0) })).unwrap();
+    apply(&mut s, &Edit::SetStrips(SetStrips { strips: feeders.clone(), change: StripChange::Solo(true) })).unwrap();
     let settings = Settings::StereoImage(StereoImage::default());
-    apply(&mut s, &Edit::AddProcessor { strips: feeders, settings, key: None, at: None }).unwrap();
+    apply(&mut s, &Edit::AddProcessor(AddProcessor { strips: feeders, settings, key: None, at: None })).unwrap();
     let (leader, voice) = (Some(s.voices[0].id), s.voices[1].id);
-    apply(&mut s, &Edit::Follow { voice, leader }).unwrap();
+    apply(&mut s, &Edit::Follow(Follow { voice, leader })).unwrap();
     s
 }
 

@@ -1,5 +1,8 @@
 use super::*;
-use crate::edit::{Destination, Incoming, NotePlaces, NotesLane, NotesTo, destinations, note_places};
+use crate::edit::{
+    AddTake, AddVoices, Destination, DuplicateVoice, GroupOnBuses, Incoming, NotePlaces, NotesLane, NotesTo,
+    RemoveVoices, RenameVoice, SetSource, destinations, note_places,
+};
 use crate::session::Session;
 use crate::session::Voice;
 use Family::{Bass, Hats, Low, Music, Percussion, Snare};
@@ -8,7 +11,7 @@ use Family::{Bass, Hats, Low, Music, Percussion, Snare};
 fn waiting(lanes: &[(&'static str, Family)]) -> Session {
     let mut s = Session::new("Kit", 48_000);
     let voices = lanes.iter().map(|(name, family)| NewVoice { trim_db: 0.0, family: *family, ..voice(name) }).collect();
-    apply(&mut s, &Edit::AddVoices { voices, assets: vec![] }).unwrap();
+    apply(&mut s, &Edit::AddVoices(AddVoices { voices, assets: vec![] })).unwrap();
     s
 }
 
@@ -88,7 +91,7 @@ fn lanes_with_a_sound_are_not_waiting() {
         hold: crate::session::Hold::Whole,
     };
     let kick = named(&s, "Kick");
-    apply(&mut s, &Edit::SetSource { voice: kick, source, assets: vec![asset] }).unwrap();
+    apply(&mut s, &Edit::SetSource(SetSource { voice: kick, source, assets: vec![asset] })).unwrap();
     assert_eq!(lanes(&s, &[("Kick", Low)]), [""]);
 }
 
@@ -99,7 +102,7 @@ fn new_lanes_go_where_most_of_their_family_go() {
     let groups = [("Tight", strips(&s, &["Rim"])), ("Backbeat", strips(&s, &["Snare", "Clap"]))]
         .map(|(name, strips)| BusGroup { name: name.into(), strips })
         .to_vec();
-    apply(&mut s, &Edit::GroupOnBuses { groups }).unwrap();
+    apply(&mut s, &Edit::GroupOnBuses(GroupOnBuses { groups })).unwrap();
     let backbeat = s.strip(channel(&s, "Snare")).unwrap().output;
     let outputs: Vec<_> =
         destinations(&s, &incoming(&[("Snap", Snare), ("Kick deep", Low)])).iter().map(|d| d.output).collect();
@@ -120,7 +123,7 @@ fn three_notes() -> Take {
 }
 
 fn add(to: Vec<NotesTo>) -> Edit {
-    Edit::AddTake { take: three_notes(), sounds: vec![], to }
+    Edit::AddTake(AddTake { take: three_notes(), sounds: vec![], to })
 }
 
 /// How many hits each lane has.
@@ -162,7 +165,8 @@ fn two_that_are_chosen_for_one_lane_share_it() {
 #[case::none_of_that_name("Knock", &[("Tap", 0), ("Tap 2", 0), ("Kick", 1), ("Snare", 1), ("Hat closed", 1)])]
 fn a_lane_made_in_the_same_edit_is_found_by_its_name(#[case] name: &'static str, #[case] expected: &[(&str, usize)]) {
     let mut s = waiting(&[("Tap", Percussion)]);
-    let made = Edit::AddVoices { voices: vec![NewVoice { family: Percussion, ..voice("Tap") }], assets: vec![] };
+    let made =
+        Edit::AddVoices(AddVoices { voices: vec![NewVoice { family: Percussion, ..voice("Tap") }], assets: vec![] });
     let to = vec![NotesTo { notes: "Kick".into(), to: NotesLane::Named { name: name.into() } }];
     apply(&mut s, &Edit::Batch { edits: vec![made, add(to)] }).unwrap();
     assert_eq!(hits(&s), expected);
@@ -180,8 +184,9 @@ fn a_lane_that_is_gone_is_said_and_nothing_is_half_done() {
 #[test]
 fn where_notes_go_is_said_before_they_come() {
     let s = waiting(&[("Kik", Low)]);
-    let sound = Edit::AddVoices { voices: vec![NewVoice { family: Hats, ..voice("HH closed") }], assets: vec![] };
-    let refused = Edit::RemoveVoices { voices: vec![lane_units::VoiceId(900)] };
+    let sound =
+        Edit::AddVoices(AddVoices { voices: vec![NewVoice { family: Hats, ..voice("HH closed") }], assets: vec![] });
+    let refused = Edit::RemoveVoices(RemoveVoices { voices: vec![lane_units::VoiceId(900)] });
     let NotePlaces { places, coming } = note_places(&s, &[refused, sound], &three_notes());
     assert_eq!(coming, [Name::from("HH closed")]);
     let to: Vec<_> = places.iter().map(|p| (p.notes.as_str(), p.hits, p.to.clone())).collect();
@@ -211,10 +216,10 @@ fn what_is_said_is_what_becomes_of_them() {
 fn a_lane_that_follows_another_is_not_proposed_for_notes() {
     let mut s = waiting(&[("Kick", Low)]);
     let leader = s.voices[0].id;
-    apply(&mut s, &Edit::DuplicateVoice { voice: leader, with_chain: false, follows: true }).unwrap();
-    apply(&mut s, &Edit::RenameVoice { voice: leader, name: "Boom".into() }).unwrap();
+    apply(&mut s, &Edit::DuplicateVoice(DuplicateVoice { voice: leader, with_chain: false, follows: true })).unwrap();
+    apply(&mut s, &Edit::RenameVoice(RenameVoice { voice: leader, name: "Boom".into() })).unwrap();
     let follower = s.voices[1].id;
-    apply(&mut s, &Edit::RenameVoice { voice: follower, name: "Kick".into() }).unwrap();
+    apply(&mut s, &Edit::RenameVoice(RenameVoice { voice: follower, name: "Kick".into() })).unwrap();
     let to = note_places(&s, &[], &three_notes()).places.swap_remove(0).to;
     assert_ne!(to, NotesLane::Voice { voice: follower });
     apply(&mut s, &add(vec![])).unwrap();

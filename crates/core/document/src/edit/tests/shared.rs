@@ -47,16 +47,16 @@ fn own_pieces(s: &Session, other: &Session) -> usize {
 }
 
 #[rstest]
-#[case::a_fader(Edit::SetStrips { strips: vec![channel(&kit(), "Kick")], change: StripChange::FaderDb(-3.0) }, 1)]
+#[case::a_fader(Edit::SetStrips(SetStrips { strips: vec![channel(&kit(), "Kick")], change: StripChange::FaderDb(-3.0) }), 1)]
 #[case::two_faders(
-    Edit::SetStrips { strips: vec![channel(&kit(), "Kick"), channel(&kit(), "Snare")], change: StripChange::FaderDb(-3.0) },
+    Edit::SetStrips(SetStrips { strips: vec![channel(&kit(), "Kick"), channel(&kit(), "Snare")], change: StripChange::FaderDb(-3.0) }),
     2
 )]
-#[case::a_name(Edit::RenameVoice { voice: named(&kit(), "Kick"), name: "Low kick".into() }, 1)]
-#[case::the_tempo(Edit::SetHeader { header: Header { key: "F min".into(), ..kit().header } }, 0)]
-#[case::a_bus(Edit::NewBus { name: "Low".into(), feeders: vec![] }, 1)]
-#[case::a_pattern(Edit::AddPattern { name: "C".into(), bars: 1, copy_of: None }, 1)]
-#[case::a_longer_pattern(Edit::SetPattern { pattern: Pattern { bars: 9, ..(*kit().patterns[0]).clone() } }, 1)]
+#[case::a_name(Edit::RenameVoice(RenameVoice { voice: named(&kit(), "Kick"), name: "Low kick".into() }), 1)]
+#[case::the_tempo(Edit::SetHeader(SetHeader { header: Header { key: "F min".into(), ..kit().header } }), 0)]
+#[case::a_bus(Edit::NewBus(NewBus { name: "Low".into(), feeders: vec![] }), 1)]
+#[case::a_pattern(Edit::AddPattern(AddPattern { name: "C".into(), bars: 1, copy_of: None }), 1)]
+#[case::a_longer_pattern(Edit::SetPattern(SetPattern { pattern: Pattern { bars: 9, ..(*kit().patterns[0]).clone() } }), 1)]
 fn an_edit_makes_new_what_it_changes_alone(#[case] edit: Edit, #[case] pieces: usize) {
     let before = kit();
     let mut s = before.clone();

@@ -1,6 +1,7 @@
 //! A key and its target as they meet: what is said of them against what is rendered.
 
 use super::*;
+use lane_document::edit::{SetProcessor, SetStrips, SetTriggers};
 use lane_engine::{Engine, Metering};
 use lane_units::{Frame, gain_to_db};
 
@@ -46,11 +47,18 @@ fn peak_and_loudness_of_both_are_those_of_a_render(#[case] lookahead: f64, #[cas
         let tom = scene.lane("Tom", 0.3, &[1440], |t| 0.6 * libm::exp(-t / 0.1) * libm::sin(TAU * 90.0 * t));
         scene.add(tom, Settings::Limiter(Limiter { ceiling_dbtp: -6.0, ..Limiter::default() }), None);
         let key = Key { also: [Some(tom), None, None], ..Key::new(kick) };
-        scene.edit(Edit::SetProcessor { strip: bass, processor: ducker, change: ProcessorChange::Key(Some(key)) });
+        scene.edit(Edit::SetProcessor(SetProcessor {
+            strip: bass,
+            processor: ducker,
+            change: ProcessorChange::Key(Some(key)),
+        }));
     }
     // What comes after it counts too.
     scene.add(bass, Settings::Limiter(Limiter { ceiling_dbtp: -14.0, ..Limiter::default() }), None);
-    scene.edit(Edit::SetStrips { strips: vec![bass], change: lane_document::edit::StripChange::FaderDb(-2.0) });
+    scene.edit(Edit::SetStrips(SetStrips {
+        strips: vec![bass],
+        change: lane_document::edit::StripChange::FaderDb(-2.0),
+    }));
     let said = scene.run(Some(ducker)).pair_figures().unwrap();
     let with = rendered(&scene);
     assert!((said.peak_dbfs[1] - peak_db(&with)).abs() < 0.05, "{} for {}", said.peak_dbfs[1], peak_db(&with));
@@ -213,7 +221,7 @@ fn without_a_focus_or_a_key_there_is_no_pair() {
 fn a_trigger_is_no_part_of_what_is_heard() {
     let (mut scene, kick, bass) = kick_and_bass();
     let ducker = scene.add(bass, compressor(-36.0, 0.0), Some(kick));
-    scene.edit(Edit::SetTriggers { voices: vec![scene.session.voices[0].id], trigger: true });
+    scene.edit(Edit::SetTriggers(SetTriggers { voices: vec![scene.session.voices[0].id], trigger: true }));
     let said = scene.run(Some(ducker)).pair_figures().unwrap();
     assert_eq!((said.key_peak_dbfs, &said.overlap_percent), (-150.0, &None));
     let with = peak_db(&rendered(&scene));

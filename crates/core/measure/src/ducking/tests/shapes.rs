@@ -1,6 +1,7 @@
 //! Beat shapes as duckers: read as they are heard, set to a depth.
 
 use super::*;
+use lane_document::edit::{NewBus, SetProcessor};
 use lane_dsp::beat_shape::ShapePoint;
 
 pub fn shape() -> BeatShape {
@@ -42,7 +43,7 @@ fn a_shape_is_read_as_it_is_heard(#[values(false, true)] keyed: bool, #[values(f
 #[test]
 fn a_shape_by_a_bus_begins_with_what_is_heard_of_it() {
     let (mut scene, kick, bass) = pair();
-    scene.edit(Edit::NewBus { name: "Drums".into(), feeders: vec![kick] });
+    scene.edit(Edit::NewBus(NewBus { name: "Drums".into(), feeders: vec![kick] }));
     let bus = scene.session.strips.iter().find(|s| s.name.as_str() == "Drums").unwrap().id;
     let ducker = scene.add(bass, Settings::BeatShape(shape()), Some(bus));
     let found = scene.figures(ducker);
@@ -83,7 +84,7 @@ fn a_floor_leaves_ghost_notes_out_and_depth_goes_by_velocity() {
     let ducker = scene.add(bass, Settings::BeatShape(shape), Some(kick));
     let key = Key { least_velocity: 31, even_percent: 100.0, ..Key::new(kick) };
     let change = ProcessorChange::Key(Some(key));
-    scene.edit(Edit::SetProcessor { strip: bass, processor: ducker, change });
+    scene.edit(Edit::SetProcessor(SetProcessor { strip: bass, processor: ducker, change }));
     let found = scene.figures(ducker);
     let read: Vec<(u32, f64)> = found.hits.iter().map(|hit| (hit.at, hit.depth_db)).collect();
     let [(0, hard), (second, soft)] = read.as_slice() else { panic!("{read:?}") };

@@ -1,6 +1,7 @@
 use super::*;
 use ebur128::{EbuR128, Mode};
 use lane_analysis::LoudnessMeter;
+use lane_document::edit::{NewBus, NewPath};
 
 /// Sample peak, loudness by another meter, and crest of a sound.
 fn figures(frames: &[Frame]) -> [f64; 3] {
@@ -17,7 +18,7 @@ fn stage(shape: &str) -> (Stage, StripId) {
     let kick = stage.hits("Kick", &burst(1, 24_000, 4000.0), &[0, 1920]);
     let snare = stage.hits("Snare", &burst(2, 20_000, 2500.0), &[960, 2880]);
     stage.recording("Bass", &noise(3, 3 * BAR as usize).iter().map(|x| 0.2 * x).collect::<Vec<_>>());
-    stage.edit(Edit::NewBus { name: "Drums".into(), feeders: vec![kick, snare] });
+    stage.edit(Edit::NewBus(NewBus { name: "Drums".into(), feeders: vec![kick, snare] }));
     let (drums, mix, main) = (stage.named("Drums"), stage.s.mix_bus, stage.main());
     let slow =
         Compressor { threshold_dbfs: -24.0, ratio: 3.0, attack_ms: 20.0, release_ms: 200.0, ..Compressor::default() };
@@ -138,7 +139,7 @@ fn nothing_jumps_when_a_path_is_made() {
     let lanes: Vec<StripId> = stage.s.voices.iter().map(|v| v.channel).collect();
     let before = stage.rendered(true);
     let equaliser = Processor::new(ProcessorId(9), Settings::Equaliser(Equaliser { bands: vec![] }));
-    stage.edit(Edit::NewPath { name: "Press".into(), feeders: lanes.clone(), processors: vec![equaliser] });
+    stage.edit(Edit::NewPath(NewPath { name: "Press".into(), feeders: lanes.clone(), processors: vec![equaliser] }));
     assert_eq!(stage.rendered(true), before);
     let made = stage.named("Press 2");
     let strip = stage.s.strip(made).unwrap();
@@ -147,6 +148,6 @@ fn nothing_jumps_when_a_path_is_made() {
     // What the mix bus feeds goes to main, so that it does not feed itself.
     let mix = stage.s.mix_bus;
     let whole = Processor::new(ProcessorId(9), hard());
-    stage.edit(Edit::NewPath { name: "Whole".into(), feeders: vec![mix], processors: vec![whole] });
+    stage.edit(Edit::NewPath(NewPath { name: "Whole".into(), feeders: vec![mix], processors: vec![whole] }));
     assert_eq!(stage.s.strip(stage.named("Whole")).unwrap().output, Some(stage.main()));
 }

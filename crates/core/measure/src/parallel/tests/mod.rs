@@ -1,7 +1,7 @@
 //! Paths held against what is known of them.
 
 use super::*;
-use lane_document::edit::{Edit, NewHits, NewVoice, StripChange, apply};
+use lane_document::edit::{AddProcessor, AddVoices, Edit, NewHits, NewPath, NewVoice, SetStrips, StripChange, apply};
 use lane_document::session::{
     AssetBank, AssetRef, Audio, Family, Hit, Hold, Key, Layer, Polarity, Processor, Session, Tempo, VoiceSource,
 };
@@ -83,7 +83,7 @@ impl Stage {
     fn voice(&mut self, name: &str, source: VoiceSource, asset: AssetRef, hits: Vec<NewHits>) -> StripId {
         let voice =
             NewVoice { trim_db: 0.0, name: name.parse().unwrap(), family: Family::Low, source, output: None, hits };
-        self.edit(Edit::AddVoices { voices: vec![voice], assets: vec![asset] });
+        self.edit(Edit::AddVoices(AddVoices { voices: vec![voice], assets: vec![asset] }));
         self.s.voices[self.s.voices.len() - 1].channel
     }
 
@@ -92,11 +92,11 @@ impl Stage {
     }
 
     fn set(&mut self, strip: StripId, change: StripChange) {
-        self.edit(Edit::SetStrips { strips: vec![strip], change });
+        self.edit(Edit::SetStrips(SetStrips { strips: vec![strip], change }));
     }
 
     fn add(&mut self, strip: StripId, settings: Settings, key: Option<Key>) {
-        self.edit(Edit::AddProcessor { strips: vec![strip], settings, key, at: None });
+        self.edit(Edit::AddProcessor(AddProcessor { strips: vec![strip], settings, key, at: None }));
     }
 
     fn named(&self, name: &str) -> StripId {
@@ -106,7 +106,7 @@ impl Stage {
     /// A parallel path at a level.
     fn path(&mut self, feeders: &[StripId], chain: Vec<Settings>, fader_db: f64) -> StripId {
         let processors = chain.into_iter().map(|x| Processor::new(ProcessorId(1), x)).collect();
-        self.edit(Edit::NewPath { name: "Press".into(), feeders: feeders.to_vec(), processors });
+        self.edit(Edit::NewPath(NewPath { name: "Press".into(), feeders: feeders.to_vec(), processors }));
         let path = self.named("Press");
         self.set(path, StripChange::FaderDb(fader_db));
         path

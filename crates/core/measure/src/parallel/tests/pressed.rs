@@ -1,4 +1,5 @@
 use super::*;
+use lane_document::edit::SetProcessor;
 use proptest::prelude::*;
 
 const PIECE: usize = 16;
@@ -65,7 +66,7 @@ fn a_release_is_found_for_a_part_of_a_beat(#[values(0.15, 0.3, 0.5, 0.8)] beats:
     assert!((back / beats - 1.0).abs() < 0.05, "{back} of a beat, asked {beats}");
     // Set so, it does so.
     let change = lane_document::edit::ProcessorChange::Settings(solved.settings);
-    stage.edit(Edit::SetProcessor { strip: path, processor: solved.processor, change });
+    stage.edit(Edit::SetProcessor(SetProcessor { strip: path, processor: solved.processor, change }));
     let press = stage.run(Some(path), &[]).bench().unwrap().press.unwrap();
     assert!((press.back_beats.unwrap() - back).abs() < 1e-6, "{press:?}");
     assert_eq!(press.strokes.len(), 4);
@@ -84,7 +85,7 @@ fn a_threshold_is_found_for_a_budget(#[values(1.0, 2.0, 6.0)] db: f64) {
     let solved = stage.run(Some(path), &[]).solve(PressGoal::Within { db }).unwrap();
     assert!((solved.deepest_db - db).abs() < 0.2 && solved.short.is_none(), "{solved:?}");
     let change = lane_document::edit::ProcessorChange::Settings(solved.settings);
-    stage.edit(Edit::SetProcessor { strip: path, processor: solved.processor, change });
+    stage.edit(Edit::SetProcessor(SetProcessor { strip: path, processor: solved.processor, change }));
     let press = stage.run(Some(path), &[]).bench().unwrap().press.unwrap();
     assert!((press.deepest_db - db).abs() < 0.2, "{press:?}");
 }

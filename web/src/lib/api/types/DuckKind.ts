@@ -1,0 +1,6 @@
+// Made by `cargo xtask types`.
+
+/**
+ * What a ducker takes away.
+ */
+export type DuckKind = "whole" | "band" | "shape" | "gate" | "expander" | "filter";
