@@ -69,6 +69,27 @@ test('an answer that got lost does not make an edit happen twice', async () => {
   await page.context().close();
 });
 
+test('a page of the network that answers in place of the server saves nothing, and what waits is saved after it', async () => {
+  const { page, faults } = await beat('Hotel');
+  await page.route(EDITS, (route) =>
+    route.fulfill({
+      status: 200,
+      contentType: 'text/html',
+      body: '<!doctype html><p>Sign in to our network</p>',
+    }),
+  );
+  await bus(page, 'Drums');
+  await state(page, 'kept here');
+  await page.getByText('answers in place of the server').waitFor();
+  await page.unroute(EDITS);
+  await page.getByRole('button', { name: 'Try now' }).click();
+  await isSaved(page);
+  await page.reload();
+  await row(page, 'Drums').waitFor();
+  assert.deepEqual(faults, []);
+  await page.context().close();
+});
+
 test('a failing server keeps the queue and says what is wrong; a refused edit goes alone, with its reason', async () => {
   const { page } = await beat('Failing');
   const problem = (status: number, type: string, detail: string) => ({

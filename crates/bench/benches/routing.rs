@@ -70,6 +70,7 @@ fn routing(c: &mut Criterion) {
         from_bar: 0,
         bars: 4,
         missing: vec![],
+        late: vec![],
         shut: vec![],
     };
     group.bench_function("trace", |b| b.iter(|| trace(&session, &asked)));

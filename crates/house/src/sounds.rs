@@ -419,6 +419,8 @@ pub fn house_sound(lane_name: &str, family: Family, melodic: bool) -> Sound {
 mod tests {
     use super::*;
     use lane_analysis::band_shares;
+    use lane_analysis::guess_family;
+    use lane_document::session::Role;
     use rstest::rstest;
 
     #[test]
@@ -465,5 +467,19 @@ mod tests {
         #[case] sound: Sound,
     ) {
         assert_eq!(house_sound(name, family, melodic), sound);
+    }
+
+    /// What the thresholds of [`guess_family`] are worth: how many of our sounds tell their family without a name.
+    #[rstest]
+    #[case::cd(44_100, 9)]
+    #[case::usual(48_000, 9)]
+    #[case::high(96_000, 8)]
+    fn most_sounds_tell_their_family_without_a_name(#[case] rate: u32, #[case] right: usize) {
+        let wrong: Vec<_> = Sound::ALL
+            .into_iter()
+            .map(|sound| (sound, Role::of(sound.file_name()).family(), guess_family("take", &sound.render(rate), rate)))
+            .filter(|(_, named, told)| *named != Some(*told))
+            .collect();
+        assert!(Sound::ALL.len() - wrong.len() >= right, "{wrong:?}");
     }
 }

@@ -1,17 +1,22 @@
 //! How answers are written: as JSON beside the requests, or in pieces as they come.
 
 use crate::problem::Problem;
-use crate::state::App;
+use crate::state::{App, DOWNLOADS};
 use actix_web::HttpResponse;
-use futures_util::Stream;
+use futures_util::{Stream, StreamExt};
 use lane_document::json::{JsonError, ToJson};
 use serde_json::value::RawValue;
 use std::pin::Pin;
-use tokio::sync::mpsc;
+use tokio::sync::{OwnedSemaphorePermit, mpsc};
+use uuid::Uuid;
 
 /// An answer as JSON, written beside the requests.
-pub async fn json_of(app: &App, value: impl serde::Serialize + Send + 'static) -> Result<HttpResponse, Problem> {
-    let json = app.edits.run(move || serde_json::to_vec(&value)).await?.map_err(Problem::internal)?;
+pub async fn json_of(
+    app: &App,
+    account: Uuid,
+    value: impl serde::Serialize + Send + 'static,
+) -> Result<HttpResponse, Problem> {
+    let json = app.edits.run_for(account, move || serde_json::to_vec(&value)).await?.map_err(Problem::internal)?;
     Ok(HttpResponse::Ok().content_type("application/json").body(json))
 }
 
@@ -23,10 +28,30 @@ pub fn raw(value: &impl ToJson) -> Result<Box<RawValue>, JsonError> {
 /// Pieces of a streamed answer.
 pub type Pieces = Pin<Box<dyn Stream<Item = Result<actix_web::web::Bytes, std::io::Error>>>>;
 
-/// Pieces that another thread sends.
-pub fn received(pieces: mpsc::Receiver<Result<actix_web::web::Bytes, std::io::Error>>) -> Pieces {
-    Box::pin(tokio_stream::wrappers::ReceiverStream::new(pieces))
+/// Pieces that another thread sends; the place that they take is free again once nobody waits for more.
+pub fn received(
+    pieces: mpsc::Receiver<Result<actix_web::web::Bytes, std::io::Error>>,
+    place: OwnedSemaphorePermit,
+) -> Pieces {
+    Box::pin(tokio_stream::wrappers::ReceiverStream::new(pieces).map(move |piece| {
+        let _ = &place;
+        piece
+    }))
 }
+
+/// A place for a file that is sent to an account.
+///
+/// # Errors
+/// 429 where so many are under way that nobody reads them.
+pub fn download(app: &App, account: Uuid) -> Result<OwnedSemaphorePermit, Problem> {
+    app.downloads.at_once(account).ok_or_else(|| {
+        let detail = format!("{DOWNLOADS} downloads of this account are under way. Wait for one, or stop one.");
+        Problem::too_many(detail, 10)
+    })
+}
+
+/// Pieces of a download that wait to be read.
+pub const WAITING_PIECES: usize = 3;
 
 /// A writer whose bytes are sent to a streamed answer, from a thread that may wait.
 pub struct PieceWriter {
@@ -35,7 +60,7 @@ pub struct PieceWriter {
 }
 
 /// Bytes sent at a time.
-const PIECE_BYTES: usize = 1 << 18;
+const PIECE_BYTES: usize = 1 << 14;
 
 impl PieceWriter {
     pub fn new(to: mpsc::Sender<Result<actix_web::web::Bytes, std::io::Error>>) -> Self {

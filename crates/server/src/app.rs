@@ -112,6 +112,8 @@ pub async fn serve(args: ServeArgs, demo: Option<DemoAccount>, pages: Pages) -> 
             .wrap(middleware::from_fn(guard::answered))
             .wrap(
                 middleware::DefaultHeaders::new()
+                    // Pages know by it that nothing on the way answers in our place.
+                    .add(("x-zealous-lane", "1"))
                     .add(("x-content-type-options", "nosniff"))
                     .add(("referrer-policy", "same-origin"))
                     .add((

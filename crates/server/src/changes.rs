@@ -32,13 +32,13 @@ pub struct Change {
 /// 404 where the account has no such session.
 pub async fn document(app: &App, account: Uuid, id: Uuid) -> Result<Session, Problem> {
     let kept = app.store.session(account, id).await?;
-    Ok(app.edits.run(move || kept.read()).await??.session)
+    Ok(app.edits.run_for(account, move || kept.read()).await??.session)
 }
 
 /// A session as pages get it.
-pub async fn opened(app: &App, kept: Kept) -> Result<OpenSession, Problem> {
+pub async fn opened(app: &App, account: Uuid, kept: Kept) -> Result<OpenSession, Problem> {
     let (undo, redo) = app.store.steps(kept.id, PAGE_STEPS).await?;
-    let made = app.edits.run(move || {
+    let made = app.edits.run_for(account, move || {
         let read = kept.read()?;
         let Kept { id, revision, renders_started, .. } = kept;
         let mut room = STEP_BYTES;
@@ -56,16 +56,16 @@ pub async fn opened(app: &App, kept: Kept) -> Result<OpenSession, Problem> {
 /// # Errors
 /// 409 where its author saw another revision; 422 where the edit is refused.
 pub async fn edit(app: &App, account: Uuid, id: Uuid, body: Vec<u8>) -> Result<HttpResponse, Problem> {
-    let (change, edit) = app.edits.run(move || read_edit(&body)).await??;
+    let (change, edit) = app.edits.run_for(account, move || read_edit(&body)).await??;
     let (kept, known) = app.store.session_for(account, id, change.id).await?;
     if known && let Some(done) = app.store.change(id, change.id).await? {
-        return json_of(app, lines::done(done, true)?).await;
+        return json_of(app, account, lines::done(done, true)?).await;
     }
     if kept.revision != change.base_revision {
         return Err(Problem::stale(kept.revision));
     }
     let edit = with_own_assets(app, account, edit?).await?;
-    let prepared = app.edits.run(move || documents::prepare_edit(&kept, change.id, &edit)).await??;
+    let prepared = app.edits.run_for(account, move || documents::prepare_edit(&kept, change.id, &edit)).await??;
     commit(app, account, id, change.id, prepared).await
 }
 
@@ -89,11 +89,11 @@ async fn commit(
     prepared: Prepared,
 ) -> Result<HttpResponse, Problem> {
     match app.store.commit(account, session, prepared).await {
-        Ok(done) => json_of(app, lines::done(done, false)?).await,
+        Ok(done) => json_of(app, account, lines::done(done, false)?).await,
         Err(StoreError::Stale) => {
             // Sent twice at once, it may have gone through on the other way.
             if let Some(done) = app.store.change(session, change).await? {
-                return json_of(app, lines::done(done, true)?).await;
+                return json_of(app, account, lines::done(done, true)?).await;
             }
             Err(Problem::stale(app.store.revision(account, session).await?))
         }
@@ -109,7 +109,7 @@ pub async fn walk(app: &App, account: Uuid, id: Uuid, way: Way, asked: StepReque
     let _turn = app.turns.take(account).await?;
     let (kept, known) = app.store.session_for(account, id, asked.id).await?;
     if known && let Some(done) = app.store.change(id, asked.id).await? {
-        return json_of(app, lines::done(done, true)?).await;
+        return json_of(app, account, lines::done(done, true)?).await;
     }
     let (undo, redo) = app.store.steps(id, 1).await?;
     let next = match way {
@@ -119,7 +119,7 @@ pub async fn walk(app: &App, account: Uuid, id: Uuid, way: Way, asked: StepReque
     let next = next.filter(|step| step.id == asked.step && kept.revision == asked.base_revision);
     let Some(step) = next else { return Err(Problem::stale(kept.revision)) };
     let change = asked.id;
-    let prepared = app.edits.run(move || documents::prepare_walk(&kept, change, way, &step)).await??;
+    let prepared = app.edits.run_for(account, move || documents::prepare_walk(&kept, change, way, &step)).await??;
     commit(app, account, id, change, prepared).await
 }
 

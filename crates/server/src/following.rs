@@ -13,6 +13,10 @@ const BACKLOG: usize = 256;
 pub enum Told {
     /// A session, and its revision.
     Changed(Uuid, i64),
+    /// A session that is gone.
+    Removed(Uuid),
+    /// An account that signed out here.
+    SignedOut(Uuid),
     /// Changes may have been missed.
     Missed,
 }
@@ -54,6 +58,12 @@ impl Changes {
     /// What is told from now on.
     pub fn subscribe(&self) -> broadcast::Receiver<Told> {
         self.told.subscribe()
+    }
+
+    /// Tells pages that this server keeps up with.
+    pub fn tell(&self, what: Told) {
+        // Nobody may be looking; that is no fault.
+        let _ = self.told.send(what);
     }
 
     /// What ends everything that goes on.

@@ -1,5 +1,6 @@
 //! The built pages, which the program brings along.
 
+use actix_web::http::{Method, header};
 use actix_web::{HttpRequest, HttpResponse, web};
 use std::borrow::Cow;
 
@@ -9,6 +10,9 @@ pub type Pages = fn(&str) -> Option<Cow<'static, [u8]>>;
 
 /// A file of the front end; any other path is the page itself, which routes on its own.
 pub async fn page(request: HttpRequest, pages: web::Data<Pages>) -> HttpResponse {
+    if !matches!(*request.method(), Method::GET | Method::HEAD) {
+        return HttpResponse::MethodNotAllowed().insert_header((header::ALLOW, "GET, HEAD")).finish();
+    }
     let path = request.path().trim_start_matches('/');
     let (name, file) = match pages(path) {
         Some(file) if !path.is_empty() => (path, Some(file)),

@@ -80,7 +80,7 @@ pub async fn keep_house_sound(
     sound: Sound,
     rate: u32,
 ) -> Result<(AssetRef, Arc<Audio>), Problem> {
-    let audio = app.sounds.run(move || sound.kept(rate)).await?;
+    let audio = app.sounds.run_for(account, move || sound.kept(rate)).await?;
     let asset = AssetRef {
         id: asset_id(&audio, rate),
         name: sound.file_name().into(),
@@ -98,7 +98,7 @@ pub async fn keep_house(app: &App, account: Uuid) -> Result<(), Problem> {
     for sound in Sound::ALL {
         let (asset, audio) = keep_house_sound(app, account, sound, rate).await?;
         let name = Name::cleaned(&voice_name(sound.file_name()), "Sample");
-        let sound = app.sounds.run(move || described(name, asset, &audio, audio.peak())).await?;
+        let sound = app.sounds.run_for(account, move || described(name, asset, &audio, audio.peak())).await?;
         app.store.keep_in_library(account, &sound).await?;
     }
     Ok(())

@@ -10,6 +10,11 @@ use std::time::Duration;
 /// The account of `zealous-lane demo`.
 pub const DEMO: DemoAccount = DemoAccount { email: "mixer@demo.invalid", password: "copper-weather" };
 
+/// Files that one account may be sent at a time.
+pub const DOWNLOADS: usize = 8;
+/// Pages of one account that may follow sessions at a time.
+pub const FOLLOWERS: usize = 40;
+
 /// What requests share.
 #[derive(Clone)]
 pub struct App {
@@ -27,6 +32,14 @@ pub struct App {
     pub hashing: Crew,
     /// One change at a time for each account.
     pub turns: AccountTurns,
+    /// Bodies of requests that are large, while they come.
+    pub large_bodies: AccountTurns,
+    /// Files that are sent.
+    pub downloads: AccountTurns,
+    /// Audio that is fetched for playing.
+    pub playing: AccountTurns,
+    /// Pages that follow a session.
+    pub followers: AccountTurns,
 }
 
 /// Bounds that a server is started with.
@@ -48,10 +61,16 @@ impl App {
             upload_bytes,
             account_bytes,
             waiting_renders,
-            edits: Crew::new(cores, 256, Duration::from_secs(10)),
-            sounds: Crew::new(cores, 256, Duration::from_secs(300)),
-            hashing: Crew::new(cores, 16, Duration::from_millis(1500)),
-            turns: AccountTurns::default(),
+            // One thread more than there are cores, so that no account has all of them.
+            edits: Crew::new(cores + 1, 256, Duration::from_secs(10)),
+            sounds: Crew::new(cores + 1, 256, Duration::from_secs(300)),
+            // A core stays free for answers.
+            hashing: Crew::new(cores.saturating_sub(1), 16, Duration::from_millis(1500)),
+            turns: AccountTurns::new(1, 16, Duration::from_secs(10)),
+            large_bodies: AccountTurns::new(2, 16, Duration::from_secs(30)),
+            downloads: AccountTurns::new(DOWNLOADS, 0, Duration::ZERO),
+            playing: AccountTurns::new(32, 512, Duration::from_secs(60)),
+            followers: AccountTurns::new(FOLLOWERS, 0, Duration::ZERO),
         }
     }
 }

@@ -9,10 +9,12 @@ use std::time::Duration;
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 use uuid::Uuid;
 
-/// Threads that share one kind of work.
+/// Threads that share one kind of work. Of one account, all but one of them at most work at a time, so that whoever asks
+/// for little is not held off by whoever asks for much.
 #[derive(Clone)]
 pub struct Crew {
     turns: Arc<Semaphore>,
+    of_accounts: AccountTurns,
     waiting: Arc<AtomicUsize>,
     most_waiting: usize,
     patience: Duration,
@@ -40,7 +42,31 @@ impl Crew {
     /// * `most_waiting` – pieces of work that may wait for a thread.
     /// * `patience` – how long one waits.
     pub fn new(threads: usize, most_waiting: usize, patience: Duration) -> Self {
-        Crew { turns: Arc::new(Semaphore::new(threads.max(1))), waiting: Arc::default(), most_waiting, patience }
+        Crew {
+            turns: Arc::new(Semaphore::new(threads.max(1))),
+            of_accounts: AccountTurns::new(threads.saturating_sub(1).max(1), most_waiting, patience),
+            waiting: Arc::default(),
+            most_waiting,
+            patience,
+        }
+    }
+
+    /// As [`Crew::run`], in the turn of an account.
+    ///
+    /// # Errors
+    /// As with `run`; 429 where too much of this account waits already.
+    pub async fn run_for<T: Send + 'static>(
+        &self,
+        account: Uuid,
+        work: impl FnOnce() -> T + Send + 'static,
+    ) -> Result<T, Problem> {
+        // Goes along with the work, which may outlast whoever asked for it.
+        let turn = self.of_accounts.take(account).await?;
+        self.run(move || {
+            let _turn = turn;
+            work()
+        })
+        .await
     }
 
     /// Runs work on a thread of its own.
@@ -73,9 +99,14 @@ fn busy() -> Problem {
     Problem::too_many("The server has more to do than it can right now; nothing was changed. Try again in a moment.", 2)
 }
 
-/// One change at a time for each account; the next ones wait in the order they came.
-#[derive(Clone, Default)]
-pub struct AccountTurns(Arc<Mutex<HashMap<Uuid, Turn>>>);
+/// So much at a time for each account; what comes then waits in the order it came.
+#[derive(Clone)]
+pub struct AccountTurns {
+    turns: Arc<Mutex<HashMap<Uuid, Turn>>>,
+    at_a_time: usize,
+    most_waiting: usize,
+    patience: Duration,
+}
 
 #[derive(Clone)]
 struct Turn {
@@ -83,28 +114,39 @@ struct Turn {
     waiting: Arc<AtomicUsize>,
 }
 
-/// Changes of one account that may wait.
-const MOST_WAITING: usize = 16;
-/// How long one waits.
-const TURN_PATIENCE: Duration = Duration::from_secs(10);
+/// Accounts that are remembered before those that nobody waits for are forgotten.
+const ACCOUNTS: usize = 1024;
 
 impl AccountTurns {
+    /// * `at_a_time` – of one account.
+    /// * `most_waiting` – of one account.
+    /// * `patience` – how long one waits.
+    pub fn new(at_a_time: usize, most_waiting: usize, patience: Duration) -> Self {
+        AccountTurns { turns: Arc::default(), at_a_time, most_waiting, patience }
+    }
+
+    fn of(&self, account: Uuid) -> Turn {
+        let mut turns = self.turns.lock().unwrap_or_else(PoisonError::into_inner);
+        if turns.len() > ACCOUNTS {
+            turns.retain(|_, t| Arc::strong_count(&t.free) > 1 || t.free.available_permits() < self.at_a_time);
+        }
+        let new = || Turn { free: Arc::new(Semaphore::new(self.at_a_time)), waiting: Arc::default() };
+        turns.entry(account).or_insert_with(new).clone()
+    }
+
+    /// Takes a place of the account's, or none where all are taken: for what may last.
+    pub fn at_once(&self, account: Uuid) -> Option<OwnedSemaphorePermit> {
+        self.of(account).free.try_acquire_owned().ok()
+    }
+
     /// Waits for the account's turn, which is held until the permit is dropped.
     ///
     /// # Errors
     /// 429 where too many wait already.
     pub async fn take(&self, account: Uuid) -> Result<OwnedSemaphorePermit, Problem> {
-        let turn = {
-            let mut turns = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-            // Accounts that nobody waits for are forgotten.
-            if turns.len() > 1024 {
-                turns.retain(|_, t| Arc::strong_count(&t.free) > 1 || t.free.available_permits() == 0);
-            }
-            let new = || Turn { free: Arc::new(Semaphore::new(1)), waiting: Arc::default() };
-            turns.entry(account).or_insert_with(new).clone()
-        };
-        let _waits = Waits::new(&turn.waiting, MOST_WAITING).ok_or_else(busy)?;
-        let permit = tokio::time::timeout(TURN_PATIENCE, turn.free.acquire_owned()).await.map_err(|_| busy())?;
+        let turn = self.of(account);
+        let _waits = Waits::new(&turn.waiting, self.most_waiting).ok_or_else(busy)?;
+        let permit = tokio::time::timeout(self.patience, turn.free.acquire_owned()).await.map_err(|_| busy())?;
         permit.map_err(Problem::internal)
     }
 }

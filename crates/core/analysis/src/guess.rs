@@ -1,10 +1,17 @@
 //! The family of a sound whose name says nothing, from where its energy sits.
+//!
+//! The thresholds are ours, held against our own sounds (a test of `lane-house`): without their names 9 of 15 tell their
+//! family at 44.1 and 48 kHz, 8 at 96 kHz, where half of what noise they have lies above what is heard. Those that do not
+//! are a rim and a shaker, whose energy lies where that of other families does, a ride, a low tom, and short pitched sounds. So a name counts first, and a guess is shown as one that
+//! can be changed.
 
 use super::spectrum::Spectrum;
 use lane_document::session::{Audio, Family, Role};
 
-/// Frames of one analysis window.
+/// Frames of one analysis window at 44.1 and 48 kHz, 85 ms: kicks under 40 Hz go round three times in it.
 const WINDOW: usize = 4096;
+/// Nobody hears what lies above, and half of the rates do not have it, in Hz.
+const HEARD_HZ: f64 = 20_000.0;
 /// Longer than this in seconds is taken for music rather than a drum.
 const DRUM_SECONDS: f64 = 4.0;
 
@@ -23,16 +30,21 @@ pub struct BandShares {
 
 /// Where the energy of the loudest half second sits. Left and right are summed by energy.
 pub fn band_shares(audio: &Audio, sample_rate: u32) -> BandShares {
-    let mut spectrum = Spectrum::new(WINDOW);
-    let windows = (sample_rate as usize / 2).div_ceil(WINDOW);
+    // As long at every rate.
+    let window_frames = WINDOW * (sample_rate as usize).div_ceil(64_000);
+    let mut spectrum = Spectrum::new(window_frames);
+    let windows = (sample_rate as usize / 2).div_ceil(window_frames);
     let mut bands = [0.0; 4];
     for side in 0..usize::from(audio.channels()) {
         for window in 0..windows {
             // The onset belongs to the sound, so the first window starts half a window early.
-            let first = (window * WINDOW / 2) as isize - (WINDOW / 2) as isize;
+            let first = (window * window_frames / 2) as isize - (window_frames / 2) as isize;
             let power = spectrum.power(|n| f64::from(audio.frame(first + n as isize)[side]));
             for (bin, value) in power.enumerate() {
-                let hz = bin as f64 * f64::from(sample_rate) / WINDOW as f64;
+                let hz = bin as f64 * f64::from(sample_rate) / window_frames as f64;
+                if hz > HEARD_HZ {
+                    break;
+                }
                 let band = match hz {
                     h if h < 160.0 => 0,
                     h if h < 2000.0 => 1,

@@ -1,6 +1,7 @@
 //! Signing up, in and out.
 
 use crate::auth::{ACCOUNT_KEY, MIN_PASSWORD_CHARS, SignedIn, hash, verify};
+use crate::following::Told;
 use crate::problem::Problem;
 use crate::sign_in_limit::limited;
 use crate::state::App;
@@ -64,7 +65,11 @@ pub async fn sign_in(
 /// Signs out.
 #[utoipa::path(post, path = "/api/logout", responses((status = 204)))]
 #[post("/api/logout")]
-pub async fn sign_out(cookie: Cookie) -> HttpResponse {
+pub async fn sign_out(app: web::Data<App>, cookie: Cookie) -> HttpResponse {
+    // Pages that follow end with it; those of another browser come back by themselves.
+    if let Ok(Some(account)) = cookie.get(ACCOUNT_KEY) {
+        app.changes.tell(Told::SignedOut(account));
+    }
     cookie.purge();
     HttpResponse::NoContent().finish()
 }

@@ -14,7 +14,8 @@ use tokio::sync::mpsc;
 pub async fn pcm(app: web::Data<App>, account: SignedIn, id: web::Path<String>) -> Result<HttpResponse, Problem> {
     let id = AssetId(id.into_inner());
     let chunks = app.store.asset_chunks(account.id(), &id).await?;
-    let (sender, receiver) = mpsc::channel(2);
+    let place = app.playing.take(account.id()).await?;
+    let (sender, receiver) = mpsc::channel(1);
     let store = app.store.clone();
     tokio::spawn(async move {
         for position in 0..chunks {
@@ -25,7 +26,7 @@ pub async fn pcm(app: web::Data<App>, account: SignedIn, id: web::Path<String>) 
             }
         }
     });
-    let pieces: Pieces = received(receiver);
+    let pieces: Pieces = received(receiver, place);
     Ok(HttpResponse::Ok()
         .content_type("application/octet-stream")
         // What stands under a content address never changes.

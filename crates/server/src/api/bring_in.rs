@@ -1,5 +1,6 @@
 //! Files that a person drops.
 
+use super::next_piece;
 use crate::answers::raw;
 use crate::auth::SignedIn;
 use crate::changes::document;
@@ -8,7 +9,6 @@ use crate::sounds::{described, keep_house_sounds};
 use crate::state::App;
 use actix_web::http::StatusCode;
 use actix_web::{get, post, web};
-use futures_util::StreamExt;
 use lane_document::edit::TakeSound;
 use lane_document::session::{AssetRef, Take, limits};
 use lane_files::names::voice_name;
@@ -50,13 +50,13 @@ pub async fn bring_in(
     let got = file.read(&mut first).map_err(Problem::internal)?;
     file.seek(SeekFrom::Start(0)).map_err(Problem::internal)?;
     if midi::is_midi(&first[..got]) {
-        let take = app.sounds.run(move || read_midi(&name, file)).await??;
+        let take = app.sounds.run_for(account.id(), move || read_midi(&name, file)).await??;
         let sounds = keep_house_sounds(&app, account.id(), &take, rate).await?;
         return Ok(web::Json(BroughtIn::Midi(BroughtTake { take: raw(&take).map_err(Problem::internal)?, sounds })));
     }
     let (converted, sound) = app
         .sounds
-        .run(move || {
+        .run_for(account.id(), move || {
             let converted = convert(file, rate)?;
             let Converted { ref id, channels, sample_rate, frames, peak, ref head, .. } = converted;
             let voice = Name::cleaned(&voice_name(&name), "Voice");
@@ -115,9 +115,7 @@ fn no_room(error: std::io::Error) -> Problem {
 pub async fn spool(mut body: web::Payload, limit: u64) -> Result<File, Problem> {
     let mut file = tempfile::tempfile().map_err(Problem::internal)?;
     let mut bytes = 0;
-    while let Some(piece) = body.next().await {
-        let piece =
-            piece.map_err(|e| Problem::bad_request(format!("The upload broke off: {e}. Drop the file again.")))?;
+    while let Some(piece) = next_piece(&mut body).await? {
         bytes += piece.len() as u64;
         if bytes > limit {
             let detail = format!("The file is larger than {} MiB. Cut it and drop the parts.", limit >> 20);

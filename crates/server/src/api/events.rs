@@ -3,12 +3,16 @@
 use crate::auth::SignedIn;
 use crate::following::Told;
 use crate::problem::Problem;
-use crate::state::App;
+use crate::state::{App, FOLLOWERS};
 use actix_web::{Responder, get, web};
 use actix_web_lab::sse;
 use std::time::Duration;
 use tokio::sync::{broadcast, mpsc};
+use tokio::time::Instant;
 use uuid::Uuid;
+
+/// How often a page that follows is told what it may have missed.
+const LOOKS: Duration = Duration::from_secs(60);
 
 fn event(name: &'static str, data: String) -> sse::Event {
     sse::Event::Data(sse::Data::new(data).event(name))
@@ -18,12 +22,18 @@ fn event(name: &'static str, data: String) -> sse::Event {
 #[utoipa::path(get, path = "/api/sessions/{id}/events", responses((status = 200, content_type = "text/event-stream"), (status = 404, body = Problem)))]
 #[get("/api/sessions/{id}/events")]
 pub async fn events(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<impl Responder, Problem> {
+    let place = app.followers.at_once(account.id()).ok_or_else(|| {
+        let detail = format!("{FOLLOWERS} pages of this account follow sessions already. Close one.");
+        Problem::too_many(detail, 10)
+    })?;
     let mut told = app.changes.subscribe();
     let stopping = app.changes.stopping();
     let mut revision = app.store.revision(account.id(), *id).await?;
     let (sender, receiver) = mpsc::channel(8);
     let (store, account, id) = (app.store.clone(), account.id(), *id);
     tokio::spawn(async move {
+        let _place = place;
+        let mut looks = tokio::time::interval_at(Instant::now() + LOOKS, LOOKS);
         loop {
             if sender.send(event("revision", revision.to_string())).await.is_err() {
                 return;
@@ -37,7 +47,9 @@ pub async fn events(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>)
                     }
                     change = told.recv() => match change {
                         Ok(Told::Changed(of, revision)) if of == id => break revision,
-                        Ok(Told::Changed(..)) => {}
+                        Ok(Told::Removed(of)) if of == id => return,
+                        Ok(Told::SignedOut(of)) if of == account => return,
+                        Ok(Told::Changed(..) | Told::Removed(_) | Told::SignedOut(_)) => {}
                         // Some were missed: ask where it stands.
                         Ok(Told::Missed) | Err(broadcast::error::RecvError::Lagged(_)) => {
                             match store.revision(account, id).await {
@@ -47,6 +59,13 @@ pub async fn events(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>)
                             }
                         }
                         Err(broadcast::error::RecvError::Closed) => return,
+                    },
+                    // Another server may have removed it.
+                    _ = looks.tick() => match store.revision(account, id).await {
+                        Ok(now) if now != revision => break now,
+                        Ok(_) => {}
+                        Err(error) if error.is_outage() => {}
+                        Err(_) => return,
                     },
                 }
             };

@@ -1,7 +1,7 @@
 //! Sessions as folders, in ZIP files. Audio passes through in pieces, whatever its length.
 
 use super::bring_in::{room_for, spool};
-use crate::answers::{PieceWriter, attachment, received};
+use crate::answers::{PieceWriter, WAITING_PIECES, attachment, download, received};
 use crate::auth::SignedIn;
 use crate::changes::document;
 use crate::problem::Problem;
@@ -77,7 +77,8 @@ pub async fn export(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>)
     let session = document(&app, account.id(), *id).await?;
     let kept = app.store.snapshots(account.id(), *id).await?;
     let name = format!("{}.zip", safe(&session.header.title));
-    let (sender, receiver) = mpsc::channel(4);
+    let place = download(&app, account.id())?;
+    let (sender, receiver) = mpsc::channel(WAITING_PIECES);
     let (store, account, runtime, id) = (app.store.clone(), account.id(), Handle::current(), *id);
     tokio::task::spawn_blocking(move || {
         let failed = sender.clone();
@@ -96,12 +97,12 @@ pub async fn export(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>)
     Ok(HttpResponse::Ok()
         .content_type("application/zip")
         .insert_header(attachment(&name))
-        .streaming(received(receiver)))
+        .streaming(received(receiver, place)))
 }
 
 /// Opens a ZIP file and reads the document in it.
-pub async fn read_zip(app: &App, file: File) -> Result<(ZipSource<File>, FolderSession), Problem> {
-    let read = app.sounds.run(move || {
+pub async fn read_zip(app: &App, account: Uuid, file: File) -> Result<(ZipSource<File>, FolderSession), Problem> {
+    let read = app.sounds.run_for(account, move || {
         let mut zip = ZipSource::new(file)?;
         let read = read_session(&mut zip)?;
         Ok::<_, FileError>((zip, read))
@@ -119,7 +120,7 @@ pub async fn keep_folder_audio(
     room_for(app, account, session.audio_bytes()).await?;
     for asset in session.assets.clone() {
         let wanted = asset.clone();
-        let read = app.sounds.run(move || {
+        let read = app.sounds.run_for(account, move || {
             let pcm = read_pcm(&mut zip, &wanted);
             (zip, pcm)
         });
@@ -138,7 +139,7 @@ async fn keep_snapshot(
     (place, card): (usize, &SnapshotCard),
     (rate, kept): (u32, &mut HashSet<AssetId>),
 ) -> Result<(ZipSource<File>, Option<Problem>), Problem> {
-    let read = app.edits.run(move || {
+    let read = app.edits.run_for(account, move || {
         let mut zip = zip;
         let read = read_snapshot(&mut zip, place).and_then(|session| {
             let packed = PackedSession::of(&session)
@@ -174,10 +175,10 @@ async fn keep_snapshot(
 #[post("/api/session-folders")]
 pub async fn import(app: web::Data<App>, account: SignedIn, body: web::Payload) -> Result<web::Json<Created>, Problem> {
     let file = spool(body, app.upload_bytes).await?;
-    let (zip, FolderSession { session, mut remarks }) = read_zip(&app, file).await?;
+    let (zip, FolderSession { session, mut remarks }) = read_zip(&app, account.id(), file).await?;
     let mut zip = keep_folder_audio(&app, account.id(), zip, &session).await?;
     let id = app.store.add_session(account.id(), &session).await?;
-    let listed = app.sounds.run(move || {
+    let listed = app.sounds.run_for(account.id(), move || {
         let cards = read_snapshots(&mut zip);
         (zip, cards)
     });
@@ -210,6 +211,6 @@ pub async fn import(app: web::Data<App>, account: SignedIn, body: web::Payload) 
 pub async fn midi(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
     let session = document(&app, account.id(), *id).await?;
     let name = format!("{}.mid", safe(&session.header.title));
-    let bytes = app.edits.run(move || lane_files::midi::write_song(&session)).await?;
+    let bytes = app.edits.run_for(account.id(), move || lane_files::midi::write_song(&session)).await?;
     Ok(HttpResponse::Ok().content_type("audio/midi").insert_header(attachment(&name)).body(bytes))
 }

@@ -1,7 +1,7 @@
 //! Tracking out.
 
 use super::bring_in::room_for;
-use crate::answers::{PieceWriter, Pieces, attachment, received};
+use crate::answers::{PieceWriter, Pieces, WAITING_PIECES, attachment, download, received};
 use crate::auth::SignedIn;
 use crate::changes::document;
 use crate::lines;
@@ -99,7 +99,8 @@ pub async fn whole(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) 
     let render = app.store.render(account.id(), *id).await?;
     let title = document(&app, account.id(), render.session_id).await?.header.title;
     let name = format!("{}_v{}.zip", safe(&title), render.version);
-    let (sender, receiver) = mpsc::channel(4);
+    let place = download(&app, account.id())?;
+    let (sender, receiver) = mpsc::channel(WAITING_PIECES);
     let (store, runtime, id) = (app.store.clone(), Handle::current(), *id);
     tokio::task::spawn_blocking(move || {
         let failed = sender.clone();
@@ -111,7 +112,7 @@ pub async fn whole(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) 
     Ok(HttpResponse::Ok()
         .content_type("application/zip")
         .insert_header(attachment(&name))
-        .streaming(received(receiver)))
+        .streaming(received(receiver, place)))
 }
 
 fn write_zip(
@@ -149,7 +150,9 @@ pub async fn single(
         .into_iter()
         .find(|f| f.position == position)
         .ok_or_else(|| Problem::new(StatusCode::NOT_FOUND, "The render has no such file."))?;
-    let (sender, receiver) = mpsc::channel(2);
+    let place = download(&app, account.id())?;
+    // Pieces as they are stored are large.
+    let (sender, receiver) = mpsc::channel(1);
     let store = app.store.clone();
     tokio::spawn(async move {
         for chunk in 0.. {
@@ -164,7 +167,7 @@ pub async fn single(
             }
         }
     });
-    let pieces: Pieces = received(receiver);
+    let pieces: Pieces = received(receiver, place);
     let kind = mime_guess::from_path(&file.name).first_or_octet_stream();
     Ok(HttpResponse::Ok()
         .content_type(kind.as_ref())

@@ -4,6 +4,7 @@ use super::body_of;
 use crate::answers::json_of;
 use crate::auth::SignedIn;
 use crate::changes;
+use crate::following::Told;
 use crate::lines;
 use crate::problem::Problem;
 use crate::state::App;
@@ -49,8 +50,8 @@ pub async fn create(
 #[get("/api/sessions/{id}")]
 pub async fn open(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
     let kept = app.store.session(account.id(), *id).await?;
-    let session = changes::opened(&app, kept).await?;
-    json_of(&app, session).await
+    let session = changes::opened(&app, account.id(), kept).await?;
+    json_of(&app, account.id(), session).await
 }
 
 /// Removes a session with its renders.
@@ -58,6 +59,7 @@ pub async fn open(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -
 #[delete("/api/sessions/{id}")]
 pub async fn remove(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
     app.store.remove_session(account.id(), *id).await?;
+    app.changes.tell(Told::Removed(*id));
     Ok(HttpResponse::NoContent().finish())
 }
 
@@ -71,9 +73,9 @@ pub async fn edit(
     id: web::Path<Uuid>,
     body: web::Payload,
 ) -> Result<HttpResponse, Problem> {
-    // Its turn comes before its body is read, so that one account fills no more memory than one edit takes.
+    // A body that never comes holds nobody off.
+    let body = body_of(&app, account.id(), body, EDIT_BYTES).await?;
     let _turn = app.turns.take(account.id()).await?;
-    let body = body_of(body, EDIT_BYTES).await?;
     changes::edit(&app, account.id(), *id, body).await
 }
 
@@ -122,7 +124,7 @@ pub async fn changes_after(
 ) -> Result<HttpResponse, Problem> {
     let done = app.store.changes_after(account.id(), *id, asked.after, FOLLOWED).await?;
     let changes: Vec<EditDone> = done.into_iter().map(|done| lines::done(done, false)).collect::<Result<_, _>>()?;
-    json_of(&app, changes).await
+    json_of(&app, account.id(), changes).await
 }
 
 /// Which of some changes went through, and what they gave.
@@ -135,11 +137,11 @@ pub async fn known(
     body: web::Payload,
 ) -> Result<HttpResponse, Problem> {
     let KnownRequest { ids } =
-        serde_json::from_slice(&body_of(body, SMALL_BYTES).await?).map_err(changes::unreadable)?;
+        serde_json::from_slice(&body_of(&app, account.id(), body, SMALL_BYTES).await?).map_err(changes::unreadable)?;
     if ids.len() > KNOWN {
         return Err(Problem::unprocessable(format!("{} changes asked for; {KNOWN} at a time are allowed.", ids.len())));
     }
     let done = app.store.changes_known(account.id(), *id, &ids).await?;
     let changes: Vec<EditDone> = done.into_iter().map(|done| lines::done(done, true)).collect::<Result<_, _>>()?;
-    json_of(&app, changes).await
+    json_of(&app, account.id(), changes).await
 }

@@ -35,7 +35,7 @@ pub async fn take(
 ) -> Result<web::Json<Created>, Problem> {
     let NewSnapshot { name, by_hand, figures } = body.into_inner();
     let session = document(&app, account.id(), *id).await?;
-    let packed = app.edits.run(move || PackedSession::of(&session)).await??;
+    let packed = app.edits.run_for(account.id(), move || PackedSession::of(&session)).await??;
     let new = lane_store::NewSnapshot {
         name: &name,
         by_hand,
@@ -57,7 +57,7 @@ pub async fn open(
 ) -> Result<HttpResponse, Problem> {
     let (session, snapshot) = path.into_inner();
     let stored = app.store.snapshot(account.id(), session, snapshot).await?;
-    let json = app.edits.run(move || Ok::<_, StoreError>(stored.read()?.to_json()?)).await??;
+    let json = app.edits.run_for(account.id(), move || Ok::<_, StoreError>(stored.read()?.to_json()?)).await??;
     Ok(HttpResponse::Ok().content_type("application/json").body(json))
 }
 

@@ -3,8 +3,7 @@
 use super::bring_in::spool;
 use super::folders::{keep_folder_audio, read_zip, stream_audio};
 use super::library::at_rate;
-use crate::answers::raw;
-use crate::answers::{PieceWriter, attachment, received};
+use crate::answers::{PieceWriter, WAITING_PIECES, attachment, download, raw, received};
 use crate::auth::SignedIn;
 use crate::changes::document as document_of;
 use crate::lines;
@@ -40,16 +39,16 @@ fn house() -> Vec<Template> {
 
 /// One of the house's or of the account's.
 async fn template(app: &App, account: Uuid, id: Uuid) -> Result<Template, Problem> {
-    if let Some(ours) = app.edits.run(move || house().into_iter().find(|t| t.id == id)).await? {
+    if let Some(ours) = app.edits.run_for(account, move || house().into_iter().find(|t| t.id == id)).await? {
         return Ok(ours);
     }
     let stored = app.store.template(account, id).await?;
-    Ok(app.edits.run(move || stored.read()).await??)
+    Ok(app.edits.run_for(account, move || stored.read()).await??)
 }
 
 async fn made_of(app: &App, account: Uuid, session: Uuid, keeps: TemplateKeeps) -> Result<Session, Problem> {
     let kept = app.store.session(account, session).await?;
-    let made = app.edits.run(move || {
+    let made = app.edits.run_for(account, move || {
         let made = kept.read()?.session.as_template(keeps);
         Ok::<_, StoreError>(made.validate().map(|()| made))
     });
@@ -98,7 +97,7 @@ async fn converted(app: &App, account: Uuid, mut document: Session, rate: u32) -
 #[get("/api/templates")]
 pub async fn list(app: web::Data<App>, account: SignedIn) -> Result<web::Json<Vec<TemplateLine>>, Problem> {
     let own = app.store.templates(account.id()).await?;
-    let lines = app.edits.run(move || {
+    let lines = app.edits.run_for(account.id(), move || {
         let ours = house().into_iter().map(|t| lines::template(&t, true));
         // One that cannot be read does not take the others along.
         let theirs = own.into_iter().filter_map(|t| t.read().ok()).map(|t| lines::template(&t, false));
@@ -126,7 +125,7 @@ pub async fn open(
         let rate = document_of(&app, account.id(), session).await?.header.sample_rate;
         document = converted(&app, account.id(), document, rate).await?;
     }
-    let document = app.edits.run(move || raw(&document)).await?.map_err(Problem::internal)?;
+    let document = app.edits.run_for(account.id(), move || raw(&document)).await?.map_err(Problem::internal)?;
     Ok(web::Json(OpenTemplate { name, purpose, document }))
 }
 
@@ -196,7 +195,8 @@ pub async fn start(
 pub async fn export(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
     let Template { name, purpose, document, .. } = template(&app, account.id(), *id).await?;
     let file_name = format!("{} (template).zip", safe(&name));
-    let (sender, receiver) = mpsc::channel(4);
+    let place = download(&app, account.id())?;
+    let (sender, receiver) = mpsc::channel(WAITING_PIECES);
     let (store, account, runtime) = (app.store.clone(), account.id(), Handle::current());
     tokio::task::spawn_blocking(move || {
         let failed = sender.clone();
@@ -213,7 +213,7 @@ pub async fn export(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>)
     Ok(HttpResponse::Ok()
         .content_type("application/zip")
         .insert_header(attachment(&file_name))
-        .streaming(received(receiver)))
+        .streaming(received(receiver, place)))
 }
 
 /// Takes in a template's file, or a session folder as a template.
@@ -221,7 +221,7 @@ pub async fn export(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>)
 #[post("/api/template-files")]
 pub async fn import(app: web::Data<App>, account: SignedIn, body: web::Payload) -> Result<web::Json<Created>, Problem> {
     let file = spool(body, app.upload_bytes).await?;
-    let (zip, FolderSession { session, remarks }) = read_zip(&app, file).await?;
+    let (zip, FolderSession { session, remarks }) = read_zip(&app, account.id(), file).await?;
     let (zip, card) = {
         let session = session.clone();
         let read = move || {
@@ -229,7 +229,7 @@ pub async fn import(app: web::Data<App>, account: SignedIn, body: web::Payload) 
             let card = read_card(&mut zip, &session)?;
             Ok::<_, lane_files::FileError>((zip, card))
         };
-        app.sounds.run(read).await??
+        app.sounds.run_for(account.id(), read).await??
     };
     keep_folder_audio(&app, account.id(), zip, &session).await?;
     let id = app.store.add_template(account.id(), &card.name, &card.purpose, &session).await?;

@@ -42,7 +42,7 @@ async fn who_finds_no_room_is_told_when_to_come_back() {
 
 #[actix_web::test]
 async fn one_account_has_one_turn_and_holds_up_no_other() {
-    let turns = AccountTurns::default();
+    let turns = AccountTurns::new(1, 16, Duration::from_secs(10));
     let (anna, ben) = (Uuid::from_u128(1), Uuid::from_u128(2));
     let held = turns.take(anna).await.unwrap();
     drop(turns.take(ben).await.unwrap());

@@ -1,9 +1,13 @@
 //! The program in process: its routes, its cookie, its worker, a database of its own.
 
-use actix_web::body::to_bytes;
+use actix_web::body::{BoxBody, to_bytes};
 use actix_web::cookie::Key;
+use actix_web::dev::{Payload, ServiceResponse};
+use actix_web::error::PayloadError;
 use actix_web::http::{Method, StatusCode, header};
 use actix_web::{App as ActixApp, middleware, test, web};
+use futures_util::StreamExt;
+use futures_util::stream::LocalBoxStream;
 use lane_document::session::Layer;
 use lane_server::app;
 use lane_server::jobs;
@@ -85,7 +89,12 @@ impl Place {
         Place { app, limit: SignInLimit::new(), key: Key::generate(), _stop: stop }
     }
 
-    async fn request(&self, caller: &Caller, request: test::TestRequest) -> Answer {
+    async fn answered(
+        &self,
+        caller: &Caller,
+        request: test::TestRequest,
+        payload: Option<Payload>,
+    ) -> Result<ServiceResponse, actix_web::Error> {
         let service = test::init_service(
             ActixApp::new()
                 .app_data(web::Data::new(self.app.clone()))
@@ -104,7 +113,15 @@ impl Place {
         if let Some(origin) = caller.origin {
             request = request.insert_header((header::ORIGIN, origin));
         }
-        let (status, cookie, body) = match test::try_call_service(&service, request.to_request()).await {
+        let mut request = request.to_request();
+        if let Some(payload) = payload {
+            request = request.replace_payload(payload).0;
+        }
+        test::try_call_service(&service, request).await.map(ServiceResponse::map_into_boxed_body)
+    }
+
+    async fn request(&self, caller: &Caller, request: test::TestRequest) -> Answer {
+        let (status, cookie, body) = match self.answered(caller, request, None).await {
             Ok(answer) => {
                 let cookie = answer.headers().get(header::SET_COOKIE).map(|c| c.to_str().unwrap().to_owned());
                 (answer.status(), cookie.unwrap_or_default(), to_bytes(answer.into_body()).await.unwrap_or_default())
@@ -121,6 +138,26 @@ impl Place {
     pub async fn call(&self, caller: &Caller, method: Method, path: &str, body: Value) -> Answer {
         let request = test::TestRequest::default().method(method).uri(path);
         self.request(caller, if body.is_null() { request } else { request.set_json(body) }).await
+    }
+
+    /// Begins to be sent something: its status, and its body as far as somebody reads it.
+    pub async fn begin(&self, caller: &Caller, path: &str) -> (StatusCode, BoxBody) {
+        match self.answered(caller, test::TestRequest::get().uri(path), None).await {
+            Ok(answer) => (answer.status(), answer.into_body()),
+            Err(error) => (error.as_response_error().status_code(), BoxBody::new(())),
+        }
+    }
+
+    /// Sends an edit whose body begins and never goes on.
+    pub async fn stalled_edit(&self, caller: &Caller, session: &str) -> StatusCode {
+        let request = test::TestRequest::post().uri(&format!("/api/sessions/{session}/edits"));
+        let begins = futures_util::stream::once(async { Ok(web::Bytes::from_static(b"{\"id\":")) });
+        let payload: LocalBoxStream<Result<web::Bytes, PayloadError>> =
+            Box::pin(begins.chain(futures_util::stream::pending()));
+        match self.answered(caller, request, Some(Payload::Stream { payload })).await {
+            Ok(answer) => answer.status(),
+            Err(error) => error.as_response_error().status_code(),
+        }
     }
 
     pub async fn send(&self, caller: &Caller, method: Method, path: &str, body: Vec<u8>) -> Answer {

@@ -3,6 +3,7 @@
 mod bounds;
 mod changes;
 mod common;
+mod fair;
 mod faults;
 mod library;
 mod presets;

@@ -29,7 +29,7 @@ import type {
   TemplateChange,
   TemplateLine,
 } from './types';
-import { ApiError, failureOf } from './problem';
+import { ApiError, failureOf, ours } from './problem';
 
 export { ApiError } from './problem';
 
@@ -43,7 +43,7 @@ async function call(method: string, path: string, body?: BodyInit, type?: string
     throw new ApiError(0, 'The server cannot be reached.');
   }
   if (!response.ok) throw await failureOf(response);
-  return response;
+  return ours(response);
 }
 
 async function json<T>(method: string, path: string, body?: unknown): Promise<T> {
@@ -51,7 +51,11 @@ async function json<T>(method: string, path: string, body?: unknown): Promise<T>
     body === undefined
       ? await call(method, path)
       : await call(method, path, JSON.stringify(body), 'application/json');
-  return (response.status === 204 ? undefined : await response.json()) as T;
+  if (response.status === 204) return undefined as T;
+  // One that breaks off, or is none of ours, changed nothing here.
+  return (await response.json().catch(() => {
+    throw new ApiError(0, 'The answer broke off on its way.');
+  })) as T;
 }
 
 const binary = 'application/octet-stream';

@@ -44,7 +44,7 @@ beforeEach(async () => {
     const there = served.get(path) ?? 404;
     if (there === 0) return Promise.reject(new TypeError('cut'));
     if (typeof there === 'number') return Promise.resolve(new Response(null, { status: there }));
-    return Promise.resolve(new Response(there.slice(0)));
+    return Promise.resolve(new Response(there.slice(0), { headers: { 'x-zealous-lane': '1' } }));
   });
   await import('./gauge-worker');
 });

@@ -1,6 +1,7 @@
 /** Answers questions about a session as it is played, beside the page: the same core offline, in pieces, so that a run can
  *  say how far it is and be called off. */
 import type { Answer, AssetRef } from '$lib/api/types';
+import { ours } from '$lib/api/problem';
 import type { FromGauge, GaugeRun, ToGauge } from './messages';
 import { instantiate, readOutput, writeInput, type LaneExports } from './wasm';
 
@@ -45,7 +46,7 @@ async function fetchAudio(id: string, name: string): Promise<ArrayBuffer | undef
   });
   if (response.status === 404) return undefined;
   if (!response.ok) throw new Error(`${name} could not be fetched. Try again in a moment.`);
-  return response.arrayBuffer();
+  return ours(response).arrayBuffer();
 }
 
 /** Hands audio over under an address of 64 characters. */

@@ -1,6 +1,7 @@
 /** The engine as the page sees it: sound, position, meters. */
-import { api } from '$lib/api/client';
+import { api, ApiError } from '$lib/api/client';
 import type { AssetRef, Bypass, Patch, Session } from '$lib/api/types';
+import { Pauses } from '$lib/sync/pauses';
 import type { Desk } from './desk';
 import { Follower } from './follower';
 import type { FromWorklet, Levels, RecordingWay, ToWorklet } from './messages';
@@ -32,6 +33,9 @@ export type SideSound =
       way: RecordingWay;
     };
 
+const NO_ENGINE = 'The sound engine is not loaded yet. Trying again …';
+const LATE = 'Not loaded yet: ';
+
 export class Player {
   playing = $state(false);
   /** Frames from bar 1. */
@@ -42,8 +46,10 @@ export class Player {
   problem = $state('');
   /** Overviews of assets: peaks in 0 to 1, by asset id. */
   overviews = $state<Record<string, Float32Array>>({});
-  /** Audio that could not be had. */
+  /** Audio that is not there any more. */
   missing = $state<string[]>([]);
+  /** Audio that could not be had yet, and is asked for again. */
+  late = $state<string[]>([]);
   /** The strip whose chain failed last; 0 for none. */
   fault = $state(0);
   /** The key that is heard instead of main, by its processor. */
@@ -69,6 +75,9 @@ export class Player {
 
   /** Runs while sound was asked for and none came. */
   private silent: ReturnType<typeof setTimeout> | undefined;
+  private again: ReturnType<typeof setTimeout> | undefined;
+  private readonly pauses = new Pauses();
+  private closed = false;
 
   /** The loop that was asked for last, in frames. */
   private looped: [number, number] | undefined;
@@ -105,7 +114,8 @@ export class Player {
   private async build(rate: number): Promise<void> {
     this.context = new AudioContext({ sampleRate: rate, latencyHint: 'interactive' });
     if (this.wanted) void this.context.resume();
-    await this.context.audioWorklet.addModule(workletUrl);
+    await this.load(this.context.audioWorklet);
+    if (this.closed) return;
     this.node = new AudioWorkletNode(this.context, 'lane', {
       numberOfInputs: 0,
       outputChannelCount: [2],
@@ -117,6 +127,22 @@ export class Player {
     this.node.connect(this.context.destination);
     for (const [message, transfer] of this.waitingMessages) this.node.port.postMessage(message, transfer);
     this.waitingMessages = [];
+  }
+
+  /** Loads the sound engine: again, with growing pauses, where that fails. */
+  private async load(worklet: AudioWorklet): Promise<void> {
+    const pauses = new Pauses();
+    for (let times = 0; !this.closed; times += 1) {
+      try {
+        // A worklet remembers what it could not load by its address.
+        await worklet.addModule(times > 0 ? `${workletUrl}?${times}` : workletUrl);
+        if (this.problem === NO_ENGINE) this.problem = '';
+        return;
+      } catch {
+        this.problem = NO_ENGINE;
+        await new Promise((resolve) => setTimeout(resolve, pauses.grow()));
+      }
+    }
   }
 
   private take(message: FromWorklet): void {
@@ -270,18 +296,42 @@ export class Player {
     this.waiting += fresh.length;
     const fetchOne = async () => {
       for (let asset = fresh.shift(); asset; asset = fresh.shift()) {
+        const { id, name } = asset;
+        const others = (ids: string[]) => ids.filter((other) => other !== id);
         try {
-          this.keep(asset, await api.asset(asset.id));
-          this.missing = this.missing.filter((id) => id !== asset.id);
+          this.keep(asset, await api.asset(id));
+          [this.missing, this.late] = [others(this.missing), others(this.late)];
         } catch (error) {
-          this.known.delete(asset.id);
-          if (!this.missing.includes(asset.id)) this.missing = [...this.missing, asset.id];
-          this.problem = `${asset.name} could not be fetched: ${error instanceof Error ? error.message : error}`;
+          this.known.delete(id);
+          if (error instanceof ApiError && error.status === 404) {
+            [this.missing, this.late] = [[...others(this.missing), id], others(this.late)];
+            this.problem = `${name} could not be fetched: ${error.message}`;
+          } else this.late = [...others(this.late), id];
         }
         this.waiting -= 1;
       }
     };
     await Promise.all(Array.from({ length: FETCHES }, fetchOne));
+    this.comeBack();
+  }
+
+  /** Audio that could not be had is asked for again after a while, and said until it is there. */
+  private comeBack(): void {
+    if (this.problem.startsWith(LATE)) this.problem = '';
+    if (this.late.length === 0) return this.pauses.reset();
+    const { assets } = this.desk.document();
+    const [first, ...more] = assets.filter((asset) => this.late.includes(asset.id));
+    if (first && this.problem === '')
+      this.problem = `${LATE}${first.name}${more.length > 0 ? ` and ${more.length} more` : ''}. Trying again …`;
+    if (this.again !== undefined) return;
+    this.again = setTimeout(() => {
+      this.again = undefined;
+      const doc = this.desk.document();
+      // What nobody plays any more is not waited for.
+      const voiced = new Set(doc.voices.flatMap(assetsOf));
+      this.late = this.late.filter((id) => voiced.has(id));
+      void this.fetchAssets(doc.assets.filter((asset) => this.late.includes(asset.id)));
+    }, this.pauses.grow());
   }
 
   private keep(asset: AssetRef, pcm: ArrayBuffer): void {
@@ -361,7 +411,9 @@ export class Player {
   }
 
   async close(): Promise<void> {
+    this.closed = true;
     clearTimeout(this.silent);
+    clearTimeout(this.again);
     this.node?.disconnect();
     await this.context?.close();
   }

@@ -1,16 +1,24 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import type { FromWorklet, ToWorklet } from './messages';
 import { addLanes, coreModule, newVoice, onDesk } from '$testing/on-desk';
+import { plainLayer } from '$stages/bring-in/incoming/placing';
 import { Player } from './player.svelte';
 
 /** A browser's sound, whose worklet arrives when the test says so. */
 let arrive: () => void;
+let refuse: (cause: Error) => void;
+let loaded: string[];
 let nodes: { sent: ToWorklet[]; hear(message: FromWorklet): void; fail(): void }[];
 let resumed: number;
 
 class Context {
   destination = {};
-  audioWorklet = { addModule: () => new Promise<void>((resolve) => (arrive = resolve)) };
+  audioWorklet = {
+    addModule: (address: string) => {
+      loaded.push(address);
+      return new Promise<void>((resolve, reject) => ([arrive, refuse] = [resolve, reject]));
+    },
+  };
   resume(): Promise<void> {
     resumed += 1;
     return Promise.resolve();
@@ -38,7 +46,7 @@ class Node {
 }
 
 beforeEach(() => {
-  [nodes, resumed] = [[], 0];
+  [nodes, resumed, loaded] = [[], 0, []];
   vi.useFakeTimers();
   vi.stubGlobal('matchMedia', () => ({ matches: false, addEventListener: () => undefined }));
   vi.stubGlobal('requestAnimationFrame', () => 0);
@@ -230,5 +238,97 @@ describe('without a sound device', () => {
     player.play();
     node.hear(meters(0));
     expect(player.problem).toBe('Something else.');
+  });
+});
+
+test('an engine that cannot be loaded is loaded again by itself, and said until it is there', async () => {
+  const { player, stand } = await opened();
+  for (const pause of [250, 500]) {
+    refuse(new Error('cut'));
+    await vi.advanceTimersByTimeAsync(0);
+    expect(player.problem).toBe('The sound engine is not loaded yet. Trying again …');
+    await vi.advanceTimersByTimeAsync(pause);
+  }
+  await stand();
+  expect([player.problem, new Set(loaded).size]).toEqual(['', 3]);
+  expect(nodes).toHaveLength(1);
+});
+
+test('a page that is left while its engine is on its way throws nothing and loads no more', async () => {
+  const { player } = await opened();
+  await player.close();
+  refuse(new Error('left'));
+  await vi.advanceTimersByTimeAsync(60_000);
+  expect([loaded.length, nodes.length]).toEqual([1, 0]);
+});
+
+describe('audio that cannot be had', () => {
+  const id = 'ab'.repeat(32);
+  const voiced = () =>
+    onDesk({
+      kind: 'add_voices',
+      voices: [
+        {
+          ...newVoice('Kick'),
+          source: { kind: 'one_shot', layers: [plainLayer(id)], hold: { kind: 'whole' } },
+        },
+      ],
+      assets: [{ id, name: 'kick.wav', channels: 1, sample_rate: 48_000, frames: 4 }],
+    });
+  /** Answers of the server, one after the other; the last one stays. */
+  function answers(...statuses: number[]) {
+    const asked: string[] = [];
+    vi.stubGlobal('fetch', (path: string) => {
+      asked.push(path);
+      const status = statuses.length > 1 ? statuses.shift() : statuses[0];
+      if (status === 0) return Promise.reject(new TypeError('cut'));
+      const body =
+        status === 200 ? new Float32Array(4).buffer : JSON.stringify({ detail: 'It is not there.' });
+      return Promise.resolve(new Response(body, { status, headers: { 'x-zealous-lane': '1' } }));
+    });
+    return asked;
+  }
+  async function openedOn(desk: ReturnType<typeof voiced>) {
+    const player = new Player(coreModule(), desk);
+    const opening = player.open(desk.document());
+    arrive();
+    await opening;
+    await vi.advanceTimersByTimeAsync(0);
+    return player;
+  }
+
+  test.each([0, 503, 500, 429])(
+    'is asked for again by itself, and said until it is there: %s',
+    async (status) => {
+      const asked = answers(status, status, 200);
+      const player = await openedOn(voiced());
+      expect([player.late, player.missing]).toEqual([[id], []]);
+      expect(player.problem).toBe('Not loaded yet: kick.wav. Trying again …');
+      await vi.advanceTimersByTimeAsync(10_000);
+      expect(asked).toHaveLength(3);
+      expect([player.late, player.missing, player.problem, player.waiting]).toEqual([[], [], '', 0]);
+      expect(kinds(nodes[0]?.sent ?? [])).toContain('audio');
+    },
+  );
+
+  test('is missing where the server says so, and not asked for again', async () => {
+    const asked = answers(404);
+    const player = await openedOn(voiced());
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect([player.late, player.missing, asked.length]).toEqual([[], [id], 1]);
+    expect(player.problem).toBe('kick.wav could not be fetched: It is not there.');
+  });
+
+  test('is not waited for once nobody plays it, nor by a page that is closed', async () => {
+    const asked = answers(0);
+    const desk = voiced();
+    const player = await openedOn(desk);
+    desk.apply({ kind: 'remove_voices', voices: desk.document().voices.map((v) => v.id) });
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect([asked.length, player.late, player.problem]).toEqual([1, [], '']);
+    const other = await openedOn(voiced());
+    await other.close();
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(asked).toHaveLength(2);
   });
 });

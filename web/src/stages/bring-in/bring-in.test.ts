@@ -51,7 +51,12 @@ beforeEach(() => {
     if (init.signal?.aborted) return Promise.reject(new DOMException('called off', 'AbortError'));
     const name = Object.keys(answers).find((file) => path.includes(encodeURIComponent(file))) ?? '';
     asked.push(name);
-    return Promise.resolve(answers[name]?.() ?? Response.json({}, { status: 404 }));
+    return Promise.resolve(answers[name]?.() ?? Response.json({}, { status: 404 })).then(
+      (answer: Response) => {
+        answer.headers.set('x-zealous-lane', '1');
+        return answer;
+      },
+    );
   });
 });
 afterEach(() => vi.useRealTimers());

@@ -42,6 +42,7 @@
         from_bar: board.loopStart,
         bars: board.loop.length,
         missing: player.missing,
+        late: player.late,
         shut,
       })
     );

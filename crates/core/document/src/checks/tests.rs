@@ -53,7 +53,7 @@ fn add(s: &mut Session, strip: &str, settings: Settings, key: Option<Key>) -> Pr
 fn question(s: &Session) -> TraceQuestion {
     let (voice, strip) = snare(s);
     let voice = Some(voice);
-    TraceQuestion { voice, layer: None, strip, from_bar: 0, bars: 4, missing: vec![], shut: vec![] }
+    TraceQuestion { voice, layer: None, strip, from_bar: 0, bars: 4, missing: vec![], late: vec![], shut: vec![] }
 }
 
 fn of_snare(s: &Session) -> Trace {
@@ -229,8 +229,11 @@ fn no_hits_no_sound_and_missing_samples_are_told() {
     assert_eq!(within(1).sentence, "Snare is silent: it has no hits in bar 1.");
     assert!(!within(2).silent);
     let missing = vec![AssetId("aa".repeat(32))];
-    let found = trace(&s, &TraceQuestion { missing, ..question(&s) });
+    let found = trace(&s, &TraceQuestion { missing: missing.clone(), ..question(&s) });
     assert!(found.sentence.starts_with("Snare is silent: its sample aa.wav is missing"), "{}", found.sentence);
+    // One that is on its way is another thing.
+    let found = trace(&s, &TraceQuestion { late: missing, ..question(&s) });
+    assert!(found.sentence.starts_with("Snare is silent: its sample aa.wav is not loaded yet"), "{}", found.sentence);
     // A bus has no hits of its own to miss.
     let bus = TraceQuestion { voice: None, strip: named(&s, "Tops"), bars: 1, ..question(&s) };
     assert!(!trace(&s, &bus).silent);

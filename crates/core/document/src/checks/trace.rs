@@ -24,8 +24,11 @@ pub struct TraceQuestion {
     pub from_bar: u32,
     /// Bars of the loop.
     pub bars: u32,
-    /// Audio that could not be had.
+    /// Audio that is not there any more.
     pub missing: Vec<AssetId>,
+    /// Audio that could not be had yet, and is asked for again.
+    #[serde(default)]
+    pub late: Vec<AssetId>,
     /// Gates that were seen shut all along while sound came to them.
     pub shut: Vec<ProcessorId>,
 }
@@ -376,10 +379,14 @@ fn source_stop(session: &Session, voice: &Voice, asked: &TraceQuestion) -> Optio
     let song = Song::new(session);
     let bar = f64::from(song.bar_ticks());
     let (from, to) = (f64::from(asked.from_bar) * bar, f64::from(asked.from_bar + asked.bars) * bar);
-    let absent = |id: &AssetId| asked.missing.contains(id);
+    let absent = |id: &AssetId| asked.missing.contains(id) || asked.late.contains(id);
     let gone = |id: &AssetId| {
         let name = session.asset(id).map_or_else(|| "its sample".to_owned(), |a| a.name.to_string());
-        plain(format!("its sample {name} is missing; take another, or bring it in again"))
+        if asked.missing.contains(id) {
+            plain(format!("its sample {name} is missing; take another, or bring it in again"))
+        } else {
+            plain(format!("its sample {name} is not loaded yet; it is fetched again by itself"))
+        }
     };
     match &voice.source {
         VoiceSource::Empty => plain("it has no sound yet; take one from the library or drop one"),

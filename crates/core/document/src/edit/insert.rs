@@ -6,6 +6,7 @@ use super::intent::Intent;
 use super::label::Words;
 use super::parts::{Look, Parts, Room, parts};
 use super::strips::drop_empty_channels;
+use crate::routing;
 use crate::session::{
     DocumentError, Hit, Part, SCHEMA, Session, Shared, Strip, StripKind, StripSend, Voice, at_most, limits,
 };
@@ -69,16 +70,8 @@ pub fn proposed_map(s: &Session, from: &Session, voices: &[VoiceId]) -> Vec<Stri
 
 /// Buses and returns, in the order of `from`, that some of its voices need on their ways to main.
 fn needed_strips(from: &Session, voices: &[VoiceId]) -> Vec<StripId> {
-    let mut open: Vec<StripId> = from.voices.iter().filter(|v| voices.contains(&v.id)).map(|v| v.channel).collect();
-    let mut needed: Vec<StripId> = Vec::new();
-    while let Some(strip) = open.pop().and_then(|id| from.strip(id)) {
-        for next in strip.output.into_iter().chain(strip.sends.iter().map(|s| s.to)) {
-            if !needed.contains(&next) {
-                needed.push(next);
-                open.push(next);
-            }
-        }
-    }
+    let channels = from.voices.iter().filter(|v| voices.contains(&v.id)).map(|v| v.channel);
+    let needed = routing::reached(channels, &routing::sound(from));
     let wanted = |s: &&Strip| matches!(s.kind, StripKind::Bus | StripKind::Return) && needed.contains(&s.id);
     Shared::values(&from.strips).filter(wanted).map(|s| s.id).collect()
 }

@@ -23,7 +23,7 @@ mod strips;
 mod taken;
 mod takes;
 
-pub use applied::{Applied, Made, Thing};
+pub use applied::{Applied, Made};
 pub use apply::{apply, note_places};
 pub use balance::{MoveValues, MovedValue};
 pub use chain::{

@@ -4,6 +4,7 @@ use crate::session::{DocumentError, Session};
 use lane_units::{IdMap, IdSet, ProcessorId, StripId};
 use petgraph::algo::toposort;
 use petgraph::graphmap::DiGraphMap;
+use petgraph::visit::{Dfs, IntoNeighbors, Visitable};
 
 /// How one strip feeds another.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
@@ -42,13 +43,37 @@ pub fn links(session: &Session) -> Vec<Link> {
     links
 }
 
+/// Strips as nodes, connections as edges.
+pub type Graph = DiGraphMap<StripId, (), rustc_hash::FxBuildHasher>;
+
+/// Where sound goes: outputs and sends, no keys.
+pub fn sound(session: &Session) -> Graph {
+    let heard = links(session).into_iter().filter(|l| !matches!(l.means, Means::Key(_)));
+    Graph::from_edges(heard.map(|l| (l.from, l.to)))
+}
+
+/// What can be reached from some strips, themselves too.
+pub fn reached<G>(from: impl IntoIterator<Item = StripId>, graph: G) -> IdSet<StripId>
+where
+    G: IntoNeighbors<NodeId = StripId> + Visitable<NodeId = StripId>,
+{
+    let (mut walk, mut seen) = (Dfs::empty(graph), IdSet::default());
+    for id in from {
+        walk.move_to(id);
+        while let Some(at) = walk.next(graph) {
+            seen.insert(at);
+        }
+    }
+    seen
+}
+
 /// Strips so that each comes before what it feeds, keys included. Strips without a connection keep the
 /// document's order.
 ///
 /// # Errors
 /// [`DocumentError::Loop`] with the names along the loop, the first again at the end.
 pub fn order(session: &Session) -> Result<Vec<StripId>, DocumentError> {
-    let mut graph = DiGraphMap::<StripId, (), rustc_hash::FxBuildHasher>::default();
+    let mut graph = Graph::default();
     // Reversed, since the sort takes later nodes first among equals.
     for strip in session.strips.iter().rev() {
         graph.add_node(strip.id);

@@ -1,8 +1,9 @@
 //! What mute and solo let through.
 
-use super::graph::{Means, links};
+use super::graph::{reached, sound};
 use crate::session::{Session, StripKind};
-use lane_units::{IdMap, IdSet, StripId};
+use lane_units::{IdSet, StripId};
+use petgraph::visit::Reversed;
 
 /// Who is heard. With a solo anywhere, a connection is open where a soloed strip's sound runs through it, or
 /// where it leads to a soloed strip. A strip that is safe from solo keeps what it is sent by those who are heard.
@@ -29,13 +30,9 @@ impl Hearing {
         let soloing = !soloed.is_empty();
         let (mut after, mut before) = (IdSet::default(), IdSet::default());
         if soloing {
-            let (mut onward, mut back) = (IdMap::<_, Vec<_>>::default(), IdMap::<_, Vec<_>>::default());
-            for link in links(session).iter().filter(|l| !matches!(l.means, Means::Key(_))) {
-                onward.entry(link.from).or_default().push(link.to);
-                back.entry(link.to).or_default().push(link.from);
-            }
-            after = reached(soloed.union(&safe).copied(), &onward);
-            before = reached(soloed.iter().copied(), &back);
+            let sound = sound(session);
+            after = reached(soloed.union(&safe).copied(), &sound);
+            before = reached(soloed.iter().copied(), Reversed(&sound));
         }
         let muted = ids(|s| s.mute && s.kind != StripKind::Trigger);
         Hearing { soloing, after, before, safe, muted, triggers: ids(|s| s.kind == StripKind::Trigger) }
@@ -58,17 +55,4 @@ impl Hearing {
             || self.before.contains(&to)
             || (self.safe.contains(&to) && self.wanted(from))
     }
-}
-
-fn reached(from: impl Iterator<Item = StripId>, along: &IdMap<StripId, Vec<StripId>>) -> IdSet<StripId> {
-    let mut open: Vec<StripId> = from.collect();
-    let mut seen: IdSet<StripId> = open.iter().copied().collect();
-    while let Some(at) = open.pop() {
-        for next in along.get(&at).into_iter().flatten() {
-            if seen.insert(*next) {
-                open.push(*next);
-            }
-        }
-    }
-    seen
 }

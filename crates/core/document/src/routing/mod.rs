@@ -6,7 +6,7 @@ mod hearing;
 mod latency;
 mod mono;
 
-pub use graph::{Link, Means, Way, links, order, ways};
+pub use graph::{Link, Means, Way, links, order, reached, sound, ways};
 pub use hearing::Hearing;
 pub use latency::{Latencies, StripLatency};
 pub use mono::{MonoPlaces, mono_places};

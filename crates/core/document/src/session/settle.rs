@@ -33,13 +33,4 @@ impl Session {
             self.mix_bus = Shared::values(&self.strips).find(feeds_main).map_or(main, |bus| bus.id);
         }
     }
-
-    /// The largest id in use.
-    pub(crate) fn largest_id(&self) -> Option<u32> {
-        let strips = self.strips.iter().flat_map(|s| s.chain.iter().map(|p| p.id.0).chain([s.id.0]));
-        let voices = self.voices.iter().map(|v| v.id.0);
-        let song = self.patterns.iter().map(|p| p.id.0).chain(self.sections.iter().map(|s| s.id.0));
-        let takes = self.takes.iter().map(|t| t.id.0);
-        strips.chain(voices).chain(song).chain(takes).chain(self.references.iter().map(|r| r.id.0)).max()
-    }
 }

@@ -18,29 +18,42 @@ impl Size {
     pub fn of(s: &Session) -> Self {
         let bar = u64::from(s.header.metre.bar_ticks());
         let seconds = |bars: u64| s.header.tempo_bpm.seconds_of(bars.saturating_mul(bar));
-        let returns = s.strips.iter().filter(|x| x.kind == StripKind::Return).count();
-        let longest = s.patterns.iter().enumerate().max_by_key(|(_, p)| p.bars);
+        // A new list or field does not compile until it is counted here, or said to be of one size.
+        let Session {
+            voices,
+            strips,
+            patterns,
+            sections,
+            parts,
+            takes,
+            assets,
+            dismissed,
+            references,
+            schema: _,
+            header: _,
+            stem_plan: _,
+            mix_bus: _,
+            next_id: _,
+        } = s;
+        let returns = strips.iter().filter(|x| x.kind == StripKind::Return).count();
+        let longest = patterns.iter().enumerate().max_by_key(|(_, p)| p.bars);
         Size {
             counts: [
-                ("voices", s.voices.len(), limits::VOICES),
-                ("strips", s.strips.len(), limits::STRIPS),
+                ("voices", voices.len(), limits::VOICES),
+                ("strips", strips.len(), limits::STRIPS),
                 ("returns", returns, limits::RETURNS),
-                ("patterns", s.patterns.len(), limits::PATTERNS),
-                ("sections", s.sections.len(), limits::SECTIONS),
-                ("voices with hits, pattern by pattern", s.parts.len(), limits::PARTS),
-                ("hits", s.parts.iter().map(|p| p.hits.len()).sum(), limits::HITS),
-                ("takes", s.takes.len(), limits::TAKES),
-                ("notes of takes", s.takes.iter().map(|t| t.take.notes.len()).sum(), limits::NOTES),
-                (
-                    "notes of one take",
-                    s.takes.iter().map(|t| t.take.notes.len()).max().unwrap_or(0),
-                    limits::TAKE_NOTES,
-                ),
-                ("pieces of audio", s.assets.len(), limits::ASSETS),
-                ("checks out of sight", s.dismissed.len(), limits::DISMISSED),
-                ("references", s.references.len(), limits::REFERENCES),
+                ("patterns", patterns.len(), limits::PATTERNS),
+                ("sections", sections.len(), limits::SECTIONS),
+                ("voices with hits, pattern by pattern", parts.len(), limits::PARTS),
+                ("hits", parts.iter().map(|p| p.hits.len()).sum(), limits::HITS),
+                ("takes", takes.len(), limits::TAKES),
+                ("notes of takes", takes.iter().map(|t| t.take.notes.len()).sum(), limits::NOTES),
+                ("notes of one take", takes.iter().map(|t| t.take.notes.len()).max().unwrap_or(0), limits::TAKE_NOTES),
+                ("pieces of audio", assets.len(), limits::ASSETS),
+                ("checks out of sight", dismissed.len(), limits::DISMISSED),
+                ("references", references.len(), limits::REFERENCES),
             ],
-            song_seconds: seconds(s.sections.iter().map(|x| u64::from(x.bars)).sum()),
+            song_seconds: seconds(sections.iter().map(|x| u64::from(x.bars)).sum()),
             longest_pattern: longest.map_or((0, 0.0), |(at, p)| (at, seconds(u64::from(p.bars)))),
             audio_bytes: s.audio_bytes(),
         }

@@ -29,9 +29,13 @@ from_bar: number,
  */
 bars: number, 
 /**
- * Audio that could not be had.
+ * Audio that is not there any more.
  */
 missing: Array<AssetId>, 
+/**
+ * Audio that could not be had yet, and is asked for again.
+ */
+late: Array<AssetId>, 
 /**
  * Gates that were seen shut all along while sound came to them.
  */

@@ -3,7 +3,7 @@
 use super::*;
 use crate::session::Patch;
 use crate::session::Session;
-use crate::session::{Metre, Size, Tempo, limits};
+use crate::session::{Metre, Size, Tempo, Thing, limits};
 
 fn ids_of(edit: &Edit) -> Vec<u32> {
     let mut ids = Vec::new();

@@ -2,7 +2,7 @@
 
 use super::*;
 use crate::session::Session;
-use crate::session::{Reference, TemplateKeeps, VoiceSource, limits};
+use crate::session::{Reference, TemplateKeeps, Thing, VoiceSource, limits};
 
 fn asset(byte: &str, frames: u32) -> AssetRef {
     AssetRef { id: AssetId(byte.repeat(32)), name: "pier.wav".into(), channels: 2, sample_rate: 48_000, frames }
