@@ -29,7 +29,7 @@
   ];
 </script>
 
-<Frame bind:open title="Shortcuts" width={480}>
+<Frame bind:open title="Shortcuts" width={680}>
   <dl class="grid grid-cols-[auto_1fr] gap-x-5 gap-y-1.5">
     {#each keys as [key, what] (key)}
       <dt class="figures">{key}</dt>

@@ -46,7 +46,7 @@ async fn an_edit_whose_body_never_comes_holds_no_other_off(pool: PgPool) {
     let anna = place.sign_up("anna").await;
     let session = place.new_session(&anna).await;
     let others = async {
-        for revision in 0..4 {
+        for revision in 1..5 {
             let edit = json!({ "kind": "add_pattern", "name": "B", "bars": 1, "copy_of": null });
             assert_eq!(place.edit(&anna, &session, revision, edit).await.status, StatusCode::OK);
         }

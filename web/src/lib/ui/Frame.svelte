@@ -31,7 +31,8 @@
       {#if said}
         <Dialog.Description class="text-second mt-1 mb-3">{@render said()}</Dialog.Description>
       {/if}
-      {@render children()}
+      <!-- What is longer than the window is scrolled; the room around is for marks of focus. -->
+      <div class="-m-1 flex min-h-0 flex-1 flex-col overflow-y-auto p-1">{@render children()}</div>
     </Dialog.Content>
   </Dialog.Portal>
 </Dialog.Root>
