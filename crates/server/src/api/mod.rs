@@ -23,6 +23,7 @@ use actix_web::http::StatusCode;
 use actix_web::web;
 use futures_util::StreamExt;
 use std::time::Duration;
+use tokio::sync::OwnedSemaphorePermit;
 use uuid::Uuid;
 
 /// Bytes of a body that an account may send as many of as it likes at once.
@@ -47,16 +48,22 @@ pub async fn next_piece(payload: &mut web::Payload) -> Result<Option<web::Bytes>
     }
 }
 
-/// The body of a request, within a limit. Of one account, few large ones come at a time.
+/// The body of a request, within a limit. Of one account, few large ones are there at a time: what is given with one holds its
+/// place until the request is done.
 ///
 /// # Errors
 /// 413 where it is larger; 408 and 400 as with [`next_piece`]; 429 where too many large ones wait.
-pub async fn body_of(app: &App, account: Uuid, mut payload: web::Payload, limit: usize) -> Result<Vec<u8>, Problem> {
+pub async fn body_of(
+    app: &App,
+    account: Uuid,
+    mut payload: web::Payload,
+    limit: usize,
+) -> Result<(Vec<u8>, Option<OwnedSemaphorePermit>), Problem> {
     let mut body = Vec::new();
-    let mut _large = None;
+    let mut place = None;
     while let Some(piece) = next_piece(&mut payload).await? {
-        if body.len() + piece.len() > SMALL_BODY && _large.is_none() {
-            _large = Some(app.large_bodies.take(account).await?);
+        if body.len() + piece.len() > SMALL_BODY && place.is_none() {
+            place = Some(app.large_bodies.take(account).await?);
         }
         if body.len() + piece.len() > limit {
             let detail = format!("The request is larger than {} KiB, which nothing here needs.", limit >> 10);
@@ -64,5 +71,5 @@ pub async fn body_of(app: &App, account: Uuid, mut payload: web::Payload, limit:
         }
         body.extend_from_slice(&piece);
     }
-    Ok(body)
+    Ok((body, place))
 }

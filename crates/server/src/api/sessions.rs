@@ -74,7 +74,7 @@ pub async fn edit(
     body: web::Payload,
 ) -> Result<HttpResponse, Problem> {
     // A body that never comes holds nobody off.
-    let body = body_of(&app, account.id(), body, EDIT_BYTES).await?;
+    let (body, _place) = body_of(&app, account.id(), body, EDIT_BYTES).await?;
     let _turn = app.turns.take(account.id()).await?;
     changes::edit(&app, account.id(), *id, body).await
 }
@@ -136,8 +136,8 @@ pub async fn known(
     id: web::Path<Uuid>,
     body: web::Payload,
 ) -> Result<HttpResponse, Problem> {
-    let KnownRequest { ids } =
-        serde_json::from_slice(&body_of(&app, account.id(), body, SMALL_BYTES).await?).map_err(changes::unreadable)?;
+    let (body, _place) = body_of(&app, account.id(), body, SMALL_BYTES).await?;
+    let KnownRequest { ids } = serde_json::from_slice(&body).map_err(changes::unreadable)?;
     if ids.len() > KNOWN {
         return Err(Problem::unprocessable(format!("{} changes asked for; {KNOWN} at a time are allowed.", ids.len())));
     }

@@ -58,6 +58,30 @@ async fn an_edit_whose_body_never_comes_holds_no_other_off(pool: PgPool) {
     }
 }
 
+#[sqlx::test(migrations = false)]
+async fn large_edits_of_an_account_come_a_few_at_a_time_and_small_ones_pass_them(pool: PgPool) {
+    let place = Place::new(pool).await;
+    let anna = place.sign_up("anna").await;
+    let session = place.new_session(&anna).await;
+    let account = place.app.store.account_by_email("anna@example.invalid").await.unwrap().unwrap().id;
+    // Two large ones are on their way.
+    let large = &place.app.large_bodies;
+    let taken = [large.take(account).await.unwrap(), large.take(account).await.unwrap()];
+    let edit = |name: &str| json!({ "kind": "add_pattern", "name": name, "bars": 1, "copy_of": null });
+    let long = "B".repeat(70);
+    let many = json!({ "kind": "batch", "edits": (0..900).map(|_| edit(&long)).collect::<Vec<_>>() });
+    let late = async { place.edit(&anna, &session, 2, many).await.status };
+    let passes = async {
+        let small = place.edit(&anna, &session, 1, edit("A")).await.status;
+        drop(taken);
+        small
+    };
+    let (late, small) = futures_util::join!(late, passes);
+    assert_eq!(small, StatusCode::OK);
+    // Its turn came; that it holds more patterns than a session may is another thing.
+    assert_ne!(late, StatusCode::TOO_MANY_REQUESTS);
+}
+
 /// Asks until an address is answered with 200: places are free again a moment after nobody reads any more.
 async fn until_open(place: &Place, caller: &Caller, path: &str) {
     let again = async { while place.begin(caller, path).await.0 != StatusCode::OK {} };
