@@ -32,7 +32,7 @@ pub struct App {
     pub hashing: Crew,
     /// One change at a time for each account.
     pub turns: AccountTurns,
-    /// Bodies of requests that are large, while they come.
+    /// Requests whose bodies are large, until they are done.
     pub large_bodies: AccountTurns,
     /// Files that are sent.
     pub downloads: AccountTurns,
