@@ -1,16 +1,17 @@
 //! The document on the page: edits at once, and what screens ask of the core.
 
+mod offers;
+
 use crate::{answer, answer_whole, answer_words, failed, part, read_input, read_whole};
 use lane_document::checks::{self, TraceQuestion};
 use lane_document::compare::{differences, go_back};
 use lane_document::edit::{self, Edit, Incoming, Insertion, destinations, note_places, proposed_map};
+use lane_document::json::JsonError;
 use lane_document::midi;
 use lane_document::routing::{Latencies, mono_places};
 use lane_document::session::{BarSpan, Patch, PatchError, Session, Take, Timeline};
-use lane_dsp::duckers::{DuckKind, goes_back, turned};
 use lane_dsp::{BeatShape, Delay, Reverb, Settings, note_lengths};
 use lane_engine::Compiler;
-use lane_measure::ducking::{HeardDucker, heard_checks};
 use lane_measure::sides::{chance_of, offsets_db, order, which_of_two};
 use lane_stems::{StemJob, StemSpec, Warning};
 use lane_units::{AssetId, Name, TakeId, VoiceId};
@@ -43,6 +44,19 @@ enum Side {
 }
 
 const EMPTY: &str = "no session is open";
+
+/// Asks the session that is open.
+fn of_session(ask: impl FnOnce(&Session) -> usize) -> usize {
+    DESK.with_borrow(|desk| desk.as_ref().map_or_else(|| failed(EMPTY), ask))
+}
+
+/// Asks the session that is open about what was read.
+fn asked<T>(read: Result<T, JsonError>, ask: impl FnOnce(&Session, T) -> usize) -> usize {
+    match read {
+        Ok(what) => of_session(|session| ask(session, what)),
+        Err(error) => failed(error),
+    }
+}
 
 /// Opens the document that stands in the input.
 #[unsafe(no_mangle)]
@@ -101,10 +115,7 @@ pub extern "C" fn desk_take_back() -> usize {
 /// The document as it stands.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_document() -> usize {
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer_whole(session),
-        None => failed(EMPTY),
-    })
+    of_session(|session| answer_whole(session))
 }
 
 /// What the engine in the worklet has to follow since the last call, as words; everything where `fresh` is not 0. An
@@ -248,56 +259,37 @@ struct StemPreview {
 /// What tracking out would give with a version number.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_stems(version: u32) -> usize {
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => match StemJob::new(session, version) {
-            Ok(job) => answer(&StemPreview { frames: job.frames(), stems: job.stems, warnings: job.warnings }),
-            Err(error) => failed(error),
-        },
-        None => failed(EMPTY),
+    of_session(|session| match StemJob::new(session, version) {
+        Ok(job) => answer(&StemPreview { frames: job.frames(), stems: job.stems, warnings: job.warnings }),
+        Err(error) => failed(error),
     })
 }
 
 /// Every sound of a kept take, with the voice proposed for it.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_take_lines(take: u32) -> usize {
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => match session.take(TakeId(take)) {
-            Some(kept) => answer(&midi::lines(&kept.take, session.header.metre.bar_ticks())),
-            None => failed("the take is not in the session any more"),
-        },
-        None => failed(EMPTY),
+    of_session(|session| match session.take(TakeId(take)) {
+        Some(kept) => answer(&midi::lines(&kept.take, session.header.metre.bar_ticks())),
+        None => failed("the take is not in the session any more"),
     })
 }
 
 /// The ways of a lane to main, as asked in the input.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_trace() -> usize {
-    let asked = match read_whole::<TraceQuestion>() {
-        Ok(asked) => asked,
-        Err(error) => return failed(error),
-    };
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer_whole(&checks::trace(session, &asked)),
-        None => failed(EMPTY),
-    })
+    asked(read_whole::<TraceQuestion>(), |session, asked| answer_whole(&checks::trace(session, &asked)))
 }
 
 /// How late sound is at every strip.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_latency() -> usize {
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&Latencies::new(session).list()),
-        None => failed(EMPTY),
-    })
+    of_session(|session| answer(&Latencies::new(session).list()))
 }
 
 /// Where only mono sound arrives.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_mono() -> usize {
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&mono_places(session)),
-        None => failed(EMPTY),
-    })
+    of_session(|session| answer(&mono_places(session)))
 }
 
 /// Every kind of processor with what is known of its values.
@@ -314,76 +306,6 @@ struct CurveQuestion {
     freqs_hz: Vec<f64>,
 }
 
-/// Every kind of ducker.
-#[unsafe(no_mangle)]
-pub extern "C" fn desk_duck_kinds() -> usize {
-    answer(&DuckKind::kinds())
-}
-
-/// Which kind of ducker the settings in the input are; null where they are none.
-#[unsafe(no_mangle)]
-pub extern "C" fn desk_duck_kind() -> usize {
-    match read_whole::<Settings>() {
-        Ok(settings) => answer(&DuckKind::of(&settings)),
-        Err(error) => failed(error),
-    }
-}
-
-#[derive(Deserialize)]
-struct TurnQuestion {
-    settings: Box<RawValue>,
-    to: DuckKind,
-    depth_db: f64,
-    shared_hz: Option<[f64; 2]>,
-}
-
-/// The ducker in the input as another kind.
-#[unsafe(no_mangle)]
-pub extern "C" fn desk_duck_turned() -> usize {
-    let read = |asked: TurnQuestion| Ok((part::<Settings>(&asked.settings)?, asked));
-    let (settings, asked) = match read_input::<TurnQuestion>().and_then(read) {
-        Ok(asked) => asked,
-        Err(error) => return failed(error),
-    };
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&turned(&settings, asked.to, asked.depth_db, asked.shared_hz, session.header.place())),
-        None => failed(EMPTY),
-    })
-}
-
-#[derive(Deserialize)]
-struct BackAgain {
-    before: Box<RawValue>,
-    now: Box<RawValue>,
-}
-
-/// A ducker as it was set before as another kind, with the times that it has now where they were changed.
-#[unsafe(no_mangle)]
-pub extern "C" fn desk_duck_back() -> usize {
-    let read = |asked: BackAgain| Ok((part::<Settings>(&asked.before)?, part::<Settings>(&asked.now)?));
-    let (before, now) = match read_input::<BackAgain>().and_then(read) {
-        Ok(asked) => asked,
-        Err(error) => return failed(error),
-    };
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&goes_back(&before, &now, session.header.place())),
-        None => failed(EMPTY),
-    })
-}
-
-/// What is worth a look at the duckers in the input, as they were heard.
-#[unsafe(no_mangle)]
-pub extern "C" fn desk_duck_checks() -> usize {
-    let heard = match read_input::<Vec<HeardDucker>>() {
-        Ok(heard) => heard,
-        Err(error) => return failed(error),
-    };
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer_whole(&heard_checks(session, &heard)),
-        None => failed(EMPTY),
-    })
-}
-
 /// How long each note is that a time can be counted in, in quarter notes.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_notes() -> usize {
@@ -394,64 +316,34 @@ pub extern "C" fn desk_notes() -> usize {
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_curve() -> usize {
     let read = |asked: CurveQuestion| Ok((part::<Settings>(&asked.settings)?, asked));
-    let (settings, asked) = match read_input::<CurveQuestion>().and_then(read) {
-        Ok(asked) => asked,
-        Err(error) => return failed(error),
-    };
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => {
-            let less = asked.mix_percent.and_then(|percent| settings.in_part(percent / 100.0));
-            answer(&less.as_ref().unwrap_or(&settings).response_db(&asked.freqs_hz, session.header.sample_rate))
-        }
-        None => failed(EMPTY),
+    asked(read_input::<CurveQuestion>().and_then(read), |session, (settings, asked)| {
+        let less = asked.mix_percent.and_then(|percent| settings.in_part(percent / 100.0));
+        answer(&less.as_ref().unwrap_or(&settings).response_db(&asked.freqs_hz, session.header.sample_rate))
     })
 }
 
 /// The echoes of the delay in the input, at the session's tempo.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_echoes() -> usize {
-    let delay = match read_input::<Delay>() {
-        Ok(delay) => delay,
-        Err(error) => return failed(error),
-    };
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => {
-            let header = &session.header;
-            answer(&delay.echoes(header.place()))
-        }
-        None => failed(EMPTY),
-    })
+    asked(read_input::<Delay>(), |session, delay| answer(&delay.echoes(session.header.place())))
 }
 
 /// The time grid of the session.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_timeline() -> usize {
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&Timeline::new(session)),
-        None => failed(EMPTY),
-    })
+    of_session(|session| answer(&Timeline::new(session)))
 }
 
 /// The names of all strips.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_names() -> usize {
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&session.names()),
-        None => failed(EMPTY),
-    })
+    of_session(|session| answer(&session.names()))
 }
 
 /// Where sounds that come in go; takes a list of [`Incoming`], gives a list of destinations.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_destinations() -> usize {
-    let incoming = match read_whole::<Vec<Incoming>>() {
-        Ok(incoming) => incoming,
-        Err(error) => return failed(error),
-    };
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&destinations(session, &incoming)),
-        None => failed(EMPTY),
-    })
+    asked(read_whole::<Vec<Incoming>>(), |session, incoming| answer(&destinations(session, &incoming)))
 }
 
 #[derive(Deserialize)]
@@ -465,45 +357,27 @@ struct NotesQuestion {
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_note_places() -> usize {
     let read = |asked: NotesQuestion| Ok((part::<Vec<Edit>>(&asked.before)?, part::<Take>(&asked.take)?));
-    let (before, take) = match read_input::<NotesQuestion>().and_then(read) {
-        Ok(asked) => asked,
-        Err(error) => return failed(error),
-    };
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer_whole(&note_places(session, &before, &take)),
-        None => failed(EMPTY),
+    asked(read_input::<NotesQuestion>().and_then(read), |session, (before, take)| {
+        answer_whole(&note_places(session, &before, &take))
     })
 }
 
 /// A lane over bars of the song, from one up to another, counted from 0; null where the voice is gone.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_lane(voice: u32, from: u32, to: u32) -> usize {
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&session.lane_grid(VoiceId(voice), BarSpan { from, to })),
-        None => failed(EMPTY),
-    })
+    of_session(|session| answer(&session.lane_grid(VoiceId(voice), BarSpan { from, to })))
 }
 
 /// Buses and returns that the lanes of the insertion in the input need, and where they end up if nobody says otherwise.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_needed() -> usize {
-    let asked = match read_whole::<Insertion>() {
-        Ok(asked) => asked,
-        Err(error) => return failed(error),
-    };
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&proposed_map(session, &asked.from, &asked.voices)),
-        None => failed(EMPTY),
-    })
+    asked(read_whole::<Insertion>(), |session, asked| answer(&proposed_map(session, &asked.from, &asked.voices)))
 }
 
 /// Everything worth a look.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_checks() -> usize {
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer_whole(&checks::checks(session)),
-        None => failed(EMPTY),
-    })
+    of_session(|session| answer_whole(&checks::checks(session)))
 }
 
 #[derive(Deserialize)]
@@ -518,13 +392,8 @@ const SHAPE_STEPS: usize = 4096;
 /// What the shape in the input takes away over its length, in steps and at its end, at the session's tempo and metre.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_shape() -> usize {
-    let ShapeQuestion { shape, steps } = match read_input::<ShapeQuestion>() {
-        Ok(asked) => asked,
-        Err(error) => return failed(error),
-    };
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&shape.curve_db(session.header.place(), steps.min(SHAPE_STEPS))),
-        None => failed(EMPTY),
+    asked(read_input::<ShapeQuestion>(), |session, ShapeQuestion { shape, steps }| {
+        answer(&shape.curve_db(session.header.place(), steps.min(SHAPE_STEPS)))
     })
 }
 
@@ -553,13 +422,8 @@ struct DecayQuestion {
 /// The time of 60 dB in seconds of the reverb in the input, at its frequencies.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_decay() -> usize {
-    let asked = match read_input::<DecayQuestion>() {
-        Ok(asked) => asked,
-        Err(error) => return failed(error),
-    };
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&asked.reverb.decay_s(&asked.freqs_hz, session.header.sample_rate)),
-        None => failed(EMPTY),
+    asked(read_input::<DecayQuestion>(), |session, asked| {
+        answer(&asked.reverb.decay_s(&asked.freqs_hz, session.header.sample_rate))
     })
 }
 
@@ -569,23 +433,13 @@ pub extern "C" fn desk_spectrum() -> usize {
     let frames: Vec<[f64; 2]> = crate::with_input(|bytes| {
         bytes.chunks_exact(4).map(|b| [f64::from(f32::from_le_bytes([b[0], b[1], b[2], b[3]])); 2]).collect()
     });
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer(&lane_analysis::bands_of(&frames, session.header.sample_rate)),
-        None => failed(EMPTY),
-    })
+    of_session(|session| answer(&lane_analysis::bands_of(&frames, session.header.sample_rate)))
 }
 
 /// What differs between the document and another state of it, which is in the input.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_differences() -> usize {
-    let then = match read_whole::<Session>() {
-        Ok(then) => then,
-        Err(error) => return failed(error),
-    };
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer_whole(&differences(session, &then)),
-        None => failed(EMPTY),
-    })
+    asked(read_whole::<Session>(), |session, then| answer_whole(&differences(session, &then)))
 }
 
 #[derive(Deserialize)]
@@ -598,12 +452,7 @@ struct BackQuestion {
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_go_back() -> usize {
     let read = |asked: BackQuestion| Ok((part::<Session>(&asked.then)?, asked.name));
-    let (then, name) = match read_input::<BackQuestion>().and_then(read) {
-        Ok(asked) => asked,
-        Err(error) => return failed(error),
-    };
-    DESK.with_borrow(|desk| match desk {
-        Some(session) => answer_whole(&go_back(session, &then, &name)),
-        None => failed(EMPTY),
+    asked(read_input::<BackQuestion>().and_then(read), |session, (then, name)| {
+        answer_whole(&go_back(session, &then, &name))
     })
 }

@@ -5,6 +5,7 @@ use lane_document::checks::{Check, Trace, TraceQuestion};
 use lane_document::compare::Difference;
 use lane_document::edit::{Applied, Destination, Edit, Incoming, Made, NotePlaces, TakeSound};
 use lane_document::midi::TakeLine;
+use lane_document::ready::{DuckStart, Pair, Ready};
 use lane_document::routing::{MonoPlaces, StripLatency};
 use lane_document::session::limits::{self, Limit};
 use lane_document::session::{LaneGrid, NameLine, Patch, Session, Take, TemplateKeeps, Timeline};
@@ -92,6 +93,9 @@ fn write_types(dir: &Path) -> Result<(), String> {
     export(TraceQuestion::export_all(&config))?;
     export(KindInfo::export_all(&config))?;
     export(DuckKindInfo::export_all(&config))?;
+    export(Ready::export_all(&config))?;
+    export(DuckStart::export_all(&config))?;
+    export(Pair::export_all(&config))?;
     export(Response::export_all(&config))?;
     export(Echo::export_all(&config))?;
     export(MeterLayout::export_all(&config))?;

@@ -1,9 +1,10 @@
 /** For tests: the real core, holding a document that edits made. */
 import { patched } from '$lib/sync/patched';
 import { readFileSync } from 'node:fs';
-import type { Edit, Family, NewVoice, Session } from '$lib/api/types';
+import type { Edit, Family, Key, NewVoice, Session } from '$lib/api/types';
 import { EMPTY } from '$lib/sync/model';
 import { Desk } from '$lib/audio/desk';
+import { keyOf } from '$lib/state/duckers';
 
 let compiled: WebAssembly.Module | undefined;
 
@@ -31,6 +32,9 @@ export const newVoice = (name: string, family: Family = 'low', hits: NewVoice['h
 });
 
 export const addLanes = (...voices: NewVoice[]): Edit => ({ kind: 'add_voices', voices, assets: [] });
+
+/** A key that hears the whole of some strips, as the core begins it. */
+export const wholeKey = (...sources: number[]): Key => keyOf(onDesk(), ...sources);
 
 /** Whole numbers from 0 up to a bound, the same for the same seed (Marsaglia's xorshift). */
 export function dice(seed: number): (below: number) => number {

@@ -4,6 +4,7 @@
 use crate::checks::{Check, Trace, TraceQuestion};
 use crate::compare::Difference;
 use crate::edit::{Applied, Edit, Incoming, Insertion, Made, NotePlaces};
+use crate::ready::Ready;
 use crate::session::{
     AssetRef, Header, KeptTake, Part, Patch, Pattern, Processor, Reference, Section, Session, StemPlan, Strip, Take,
     Voice,
@@ -60,7 +61,7 @@ macro_rules! written {
 read! { Session, Edit, Vec<Edit>, Patch, Take, Insertion, Vec<Incoming>, Vec<Processor>, Settings, TraceQuestion }
 
 written! {
-    Session, Edit, Patch, Applied, Vec<Made>, Take, Vec<Processor>, [Processor], NotePlaces, Vec<Difference>, Vec<Check>, Trace, Vec<KindInfo>,
+    Session, Edit, Vec<Edit>, Patch, Applied, Vec<Made>, Take, Vec<Processor>, [Processor], NotePlaces, Vec<Difference>, Vec<Check>, Trace, Vec<KindInfo>, Ready,
     // Pieces.
     Header, AssetRef, Voice, Strip, Pattern, Part, KeptTake, Section, StemPlan, Vec<CheckKey>, Vec<Reference>,
 }

@@ -21,6 +21,7 @@
 //! | [`midi`] | notes of a take to voices |
 //! | [`edit`] | what a person can do to a document, and its way back |
 //! | [`compare`] | what differs between two states of a session, and taking it over |
+//! | [`ready`] | chains, keys and pairs to begin with |
 //! | [`json`] | all of it as JSON |
 //! | [`checks`] | why a lane is silent, what is worth a look, each with its repair |
 
@@ -31,5 +32,6 @@ pub mod compare;
 pub mod edit;
 pub mod json;
 pub mod midi;
+pub mod ready;
 pub mod routing;
 pub mod session;

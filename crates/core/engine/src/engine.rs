@@ -1,17 +1,17 @@
 //! An engine: what it holds, and how a block is computed.
 
-use super::build::{Gone, Next, STEP};
-use super::clock::Clock;
-use super::compile::Compiler;
-use super::connection::{self, Connection};
-use super::kept::Kept;
-use super::listen::{Listened, TakenAway};
-use super::player::{Kernels, Reading, VoicePlayer};
-use super::playhead::{LoopRange, Playhead};
-use super::ring::Turn;
-use super::score::{Event, Grid, Lead};
-use super::station::{Bypass, Metering, Station};
-use super::strip::{StripState, Time};
+use crate::following::build::{Gone, Next, STEP};
+use crate::following::compile::Compiler;
+use crate::strips::connection::{self, Connection};
+use crate::strips::listen::{Listened, TakenAway};
+use crate::strips::ring::Turn;
+use crate::strips::station::{Bypass, Metering, Station};
+use crate::strips::strip::{StripState, Time};
+use crate::time::clock::Clock;
+use crate::time::playhead::{LoopRange, Playhead};
+use crate::time::score::{Event, Grid, Lead};
+use crate::voices::kept::Kept;
+use crate::voices::player::{Kernels, Reading, VoicePlayer};
 use lane_document::session::{AssetBank, Audio, Session};
 use lane_dsp::{Ramp, Seam};
 use lane_units::{Frame, ProcessorId, StripId, VoiceId, db_to_gain};

@@ -25,37 +25,21 @@
 
 #![deny(missing_docs)]
 
-mod build;
-mod clock;
-mod compile;
-mod connection;
 mod engine;
-mod follow;
-mod kept;
-mod layer;
-mod listen;
-mod matrix;
-mod meter;
-mod plan;
-mod player;
-mod playhead;
-mod ring;
-mod score;
-mod sinc;
-mod stand_in;
-mod station;
-mod strip;
-mod taps;
+mod following;
+mod strips;
+mod time;
+mod voices;
 
-pub use compile::Compiler;
 pub use engine::Engine;
-pub use listen::Listened;
-pub use matrix::Matrix;
-pub use meter::{METER_VALUES, SLOT_METER_VALUES, StationMeter};
-pub use plan::Plan;
-pub use playhead::{LoopRange, Playhead};
-pub use score::{Event, planned_hits};
-pub use station::{Bypass, MeterLayout, Metering, Station};
+pub use following::compile::Compiler;
+pub use following::plan::Plan;
+pub use strips::listen::Listened;
+pub use strips::matrix::Matrix;
+pub use strips::meter::{METER_VALUES, SLOT_METER_VALUES, StationMeter};
+pub use strips::station::{Bypass, MeterLayout, Metering, Station};
+pub use time::playhead::{LoopRange, Playhead};
+pub use time::score::{Event, planned_hits};
 
 #[cfg(test)]
 mod tests;

@@ -8,6 +8,7 @@ import type {
   Delay,
   DuckKind,
   DuckKindInfo,
+  DuckStart,
   Ducker,
   Echo,
   Edit,
@@ -18,8 +19,14 @@ import type {
   LaneGrid,
   NameLine,
   NotePlaces,
+  Pair,
   Patch,
+  Pathed,
+  PathReading,
   Processor,
+  Ready,
+  ReadyChain,
+  ReadyPlace,
   Response,
   Reverb,
   Session,
@@ -65,6 +72,8 @@ export class Desk {
   readonly kinds: KindInfo[];
   /** Every kind of ducker, in the order in which they are offered. */
   readonly duckKinds: DuckKindInfo[];
+  /** What is offered whatever the session holds. */
+  readonly ready: Ready;
   /** How long notes are, in quarter notes, by their words. */
   readonly notes: Map<string, number>;
 
@@ -78,6 +87,7 @@ export class Desk {
     this.lane = instantiate(module);
     this.kinds = this.ask(() => this.lane.desk_kinds());
     this.duckKinds = this.ask(() => this.lane.desk_duck_kinds());
+    this.ready = this.ask(() => this.lane.desk_ready());
     this.notes = new Map(this.ask<[string, number][]>(() => this.lane.desk_notes()));
   }
 
@@ -230,6 +240,31 @@ export class Desk {
   /** What is worth a look at duckers, once they were heard. */
   duckChecks(heard: Ducker[]): Check[] {
     return this.ask(() => this.lane.desk_duck_checks(), heard);
+  }
+
+  /** What is ducked by what in most beats, as far as the session has it, and is not yet. */
+  duckStarts(): DuckStart[] {
+    return this.ask(() => this.lane.desk_duck_starts());
+  }
+
+  /** The pair for which room is made first, by the strip and the ducker that are looked at. */
+  usualPair(strip = 0, ducker = 0): Pair {
+    return this.ask(() => this.lane.desk_usual_pair(strip, ducker));
+  }
+
+  /** Ready chains for some places, in the order in which they are offered. */
+  chainsFor(...places: ReadyPlace[]): ReadyChain[] {
+    return this.ready.chains.filter((chain) => places.includes(chain.place));
+  }
+
+  /** What brings strips in time and polarity, as they were heard: an edit for each that lies off. */
+  mends(heard: Pick<PathReading, 'strip' | 'alignment'>[]): Edit[] {
+    return this.ask(() => this.lane.desk_mends(), heard);
+  }
+
+  /** What is worth a look at parallel paths, once they were heard. */
+  pathChecks(heard: Pick<Pathed, 'returns' | 'bench'>): Check[] {
+    return this.ask(() => this.lane.desk_path_checks(), heard);
   }
 
   /** The gain of a filter in dB at some frequencies, by the core's own coefficients; nothing of other processors. */

@@ -18,6 +18,11 @@ export interface LaneExports {
   desk_mono(): number;
   desk_kinds(): number;
   desk_duck_kinds(): number;
+  desk_ready(): number;
+  desk_duck_starts(): number;
+  desk_usual_pair(strip: number, ducker: number): number;
+  desk_mends(): number;
+  desk_path_checks(): number;
   desk_duck_kind(): number;
   desk_duck_turned(): number;
   desk_duck_back(): number;

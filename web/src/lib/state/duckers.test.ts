@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
+import { wholeKey } from '$testing/on-desk';
 import type { Session } from '$lib/api/types';
-import { duckersOf, keyed, keyName, plansHits, sourcesOf, wholeKey } from './duckers';
+import { duckersOf, keyed, keyName, plansHits, sourcesOf } from './duckers';
 
 describe('a key of several strips', () => {
   const processor = (also: number[]) =>

@@ -1,23 +1,16 @@
 /** Duckers of a document: processors that take gain away or move a filter by a key, or on the beat. */
 import type { Key, Processor, Session, Strip } from '$lib/api/types';
+import type { Desk } from '$lib/audio/desk';
 
 /** Stands for keys whose source was removed. */
 export const GONE = 0;
 /** Stands for the beat, where there is no key. */
 export const BEAT = -1;
 
-/** Strips that a key hears at most. */
-export const KEY_SOURCES = 4;
-
-/** A key that hears the whole of some strips, before their faders. */
-export const wholeKey = (...sources: number[]): Key => ({
+/** A key that hears the whole of some strips, before their faders; the first of them leads. */
+export const keyOf = ({ ready }: Pick<Desk, 'ready'>, ...sources: number[]): Key => ({
+  ...ready.key,
   ...keyed(sources),
-  tap: 'pre_fader',
-  level_db: 0,
-  high_pass_hz: 0,
-  low_pass_hz: 0,
-  even_percent: 0,
-  least_velocity: 1,
 });
 
 /** The strips of a key, the first of them leading. */

@@ -1,8 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { Session, TemplateKeeps, Voice } from '$lib/api/types';
 import { EMPTY } from '$lib/sync/model';
-import { addLanes, newVoice, onDesk } from '$testing/on-desk';
-import { wholeKey } from './duckers';
+import { addLanes, newVoice, onDesk, wholeKey } from '$testing/on-desk';
 import { deafKeys, keptBy, lostBy } from './template';
 
 const voice = (name: string, source: Voice['source'] = { kind: 'empty' }): Voice => ({

@@ -8,8 +8,7 @@
   import { ADD_COLUMN, KEY_COLUMN, RECOVERY_COLUMN } from './columns';
   import { BEAT, sourceName } from '$lib/state/duckers';
   import { keyState, recovery, worst } from './matrix';
-  import { duckersOf, ducks as isDucker } from '$lib/state/duckers';
-  import { readyStarts } from './starts';
+  import { ducks as isDucker } from '$lib/state/duckers';
   import { clickTrigger, rhythmTrigger, RHYTHMS, type Rhythm } from './triggers';
 
   const { session, board, ducks, gauge } = desktop();
@@ -77,15 +76,12 @@
     board.duckKeys = [...board.duckKeys, ...made.map((s) => s.id)];
   }
 
-  const starts = $derived(
-    readyStarts(
-      session.doc,
-      (id) => session.nameOf(id),
-      (strip, source) => duckersOf(strip, source, ducks.reduces).length > 0,
-    ),
-  );
-  function begin(id: string) {
-    const start = starts.find((s) => s.id === id);
+  const starts = $derived.by(() => {
+    void session.doc;
+    return session.desk.duckStarts();
+  });
+  function begin(text: string) {
+    const start = starts.find((s) => s.text === text);
     if (start) void ducks.add(start.strips, ...start.sources);
   }
 
@@ -127,7 +123,7 @@
     <ActionMenu
       text="Starts"
       label="Ready starts"
-      items={starts.map((s) => ({ value: s.id, text: s.text }))}
+      items={starts.map(({ text }) => ({ value: text, text }))}
       onpick={begin}
     />
   </span>

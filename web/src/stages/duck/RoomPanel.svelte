@@ -5,12 +5,11 @@
   import { ended } from '$lib/state/ended';
   import Picker from '$lib/ui/Picker.svelte';
   import { hz } from '../shape/pictures';
-  import { usualPair } from './room';
   import { change } from './spectra';
 
   let { onclose }: { onclose: () => void } = $props();
   const { session, board, ducks, gauge, player } = desktop();
-  const begin = untrack(() => usualPair(session.doc, board.current?.strip.id, ducks.focus));
+  const begin = untrack(() => session.desk.usualPair(board.current?.strip.id, ducks.focus));
   let key = $state(begin.key);
   let target = $state(begin.target);
   const strips = $derived(

@@ -14,7 +14,7 @@ import type {
   Settings,
   Solved,
 } from '$lib/api/types';
-import { BEAT, duckersOf, keyed, keysInUse, sourcesOf, wholeKey } from '$lib/state/duckers';
+import { BEAT, duckersOf, keyed, keyOf, keysInUse, sourcesOf } from '$lib/state/duckers';
 import type { BoardState } from '$lib/state/board.svelte';
 import type { Gauge, Span } from '$lib/state/gauge.svelte';
 import { heardBars, spanOf } from '$lib/state/heard-span';
@@ -221,7 +221,7 @@ export class Ducks {
       kind: 'add_processor',
       strips: to,
       settings,
-      key: wholeKey(...sources),
+      key: keyOf(this.session.desk, ...sources),
       at: null,
     });
     // What is refused is said at once, and nothing is heard for it.
@@ -266,7 +266,7 @@ export class Ducks {
           kind: 'add_processor',
           strips: to,
           settings,
-          key: beat ? null : { ...(key ?? wholeKey()), ...keyed(sources) },
+          key: beat ? null : { ...(key ?? keyOf(this.session.desk)), ...keyed(sources) },
           at: null,
         };
     this.show(edit, to);
@@ -344,7 +344,7 @@ export class Ducks {
       kind: 'add_processor',
       strips: [target],
       settings,
-      key: wholeKey(key),
+      key: keyOf(this.session.desk, key),
       at: null,
     };
     const [refusal] = this.session.fit([edit]);
@@ -366,7 +366,13 @@ export class Ducks {
     const { proposal } = room;
     if (!proposal) return undefined;
     const { settings } = proposal;
-    return { kind: 'add_processor', strips: [target], settings, key: wholeKey(key), at: null };
+    return {
+      kind: 'add_processor',
+      strips: [target],
+      settings,
+      key: keyOf(this.session.desk, key),
+      at: null,
+    };
   }
 
   /** Takes the proposal over. */

@@ -11,9 +11,9 @@ import type {
   Session,
   Solved,
 } from '$lib/api/types';
-import { addLanes, newVoice, onDesk } from '$testing/on-desk';
+import { addLanes, newVoice, onDesk, wholeKey } from '$testing/on-desk';
 import type { BoardState } from '$lib/state/board.svelte';
-import { BEAT, wholeKey } from '$lib/state/duckers';
+import { BEAT } from '$lib/state/duckers';
 import { Ducks } from './ducks.svelte';
 import type { Gauge } from '$lib/state/gauge.svelte';
 import type { SessionState } from '$lib/state/session.svelte';

@@ -1,7 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { DuckFigures, Ducker, Edit, Session, Settings } from '$lib/api/types';
-import { addLanes, newVoice, onDesk } from '$testing/on-desk';
-import { wholeKey } from '$lib/state/duckers';
+import { addLanes, newVoice, onDesk, wholeKey } from '$testing/on-desk';
 import { rowsOf } from '$lib/state/rows';
 import { duckersOf, GONE, keysInUse } from '$lib/state/duckers';
 import { depthSaid, depthText, exaggerated, keyState, recovery, worst } from './matrix';

@@ -1,9 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { PairBand, Settings } from '$lib/api/types';
-import { addLanes, newVoice, onDesk } from '$testing/on-desk';
-import { wholeKey } from '$lib/state/duckers';
+import { onDesk } from '$testing/on-desk';
 import { bandOf } from './band';
-import { usualPair } from './room';
 import { change, loudest, lufs, peaks, RANGE_DB, sharedBoxes, spectrumPath, xOfHz } from './spectra';
 
 const band = (from_hz: number, to_hz: number, levels: [number, number, number], shared = 0): PairBand => ({
@@ -77,36 +75,5 @@ describe('the band of a ducker', () => {
     expect(bandOf(shape)).toBeUndefined();
     expect(bandOf({ ...shape, band: 'low', corner_hz: 90 } as Settings)).toEqual([20, 90]);
     expect(bandOf({ ...shape, band: 'high', corner_hz: 90 } as Settings)).toEqual([90, 20_000]);
-  });
-});
-
-describe('the pair that is proposed', () => {
-  const desk = onDesk(
-    addLanes(newVoice('Snare', 'snare'), newVoice('Kick'), newVoice('Sub', 'bass'), newVoice('Pad', 'music')),
-  );
-  const doc = desk.document();
-  const channel = (name: string) => doc.voices.find((v) => v.name === name)?.channel ?? 0;
-
-  test('is the kick and the row that is looked at', () => {
-    expect(usualPair(doc, channel('Pad'))).toEqual({ key: channel('Kick'), target: channel('Pad') });
-  });
-
-  test('is kick and bass where that is the kick, main or none', () => {
-    const main = doc.strips.find((s) => s.kind === 'main')?.id;
-    for (const current of [channel('Kick'), main, undefined])
-      expect(usualPair(doc, current)).toEqual({ key: channel('Kick'), target: channel('Sub') });
-  });
-
-  test('is the pair of a ducker that is looked at', () => {
-    desk.apply({
-      kind: 'add_processor',
-      strips: [channel('Pad')],
-      settings: desk.kinds.find((k) => k.default.kind === 'compressor')?.default as Settings,
-      key: wholeKey(channel('Snare')),
-      at: null,
-    });
-    const after = desk.document();
-    const ducker = after.strips.find((s) => s.id === channel('Pad'))?.chain[0]?.id;
-    expect(usualPair(after, undefined, ducker)).toEqual({ key: channel('Snare'), target: channel('Pad') });
   });
 });

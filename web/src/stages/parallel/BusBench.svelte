@@ -2,17 +2,15 @@
 <script lang="ts">
   import CheckMark from '$lib/ui/CheckMark.svelte';
   import { setProcessor } from '$lib/state/edits';
-  import type { Strip } from '$lib/api/types';
+  import type { ReadyChain, Strip } from '$lib/api/types';
   import { desktop } from '$stages/desktop';
   import { signed } from './path-words';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Field from '$lib/ui/Field.svelte';
   import HearingBar from '$stages/ui/HearingBar.svelte';
   import { tried } from '$lib/state/tried';
-  import { BUS_COMPRESSORS, BUS_STATIONS, MAIN_STATIONS } from './bus-starts';
   import ChainLine from './ChainLine.svelte';
   import OffsetField from './OffsetField.svelte';
-  import { processorsOf, type PathStart } from './paths';
   import PressPicture from './PressPicture.svelte';
   import { stationLines } from './stations';
 
@@ -31,9 +29,12 @@
     ),
   );
   const limiter = $derived(strip.chain.some((p) => p.on && p.settings.kind === 'limiter'));
-  function add(start: Omit<PathStart, 'name'> | undefined) {
-    if (!start) return;
-    const processors = processorsOf(start.chain, session.desk.kinds);
+  const compressors = session.desk.chainsFor('bus_compressor');
+  const stations = $derived(session.desk.chainsFor('bus', ...(main ? (['main'] as const) : [])));
+  const offered = (of: ReadyChain[]) => of.map((c) => ({ value: c.name, text: c.text }));
+  function add(chain: ReadyChain | undefined) {
+    if (!chain) return;
+    const { processors } = chain;
     // A limiter of main stays last.
     const last = strip.chain.findIndex((p) => p.settings.kind === 'limiter');
     const at = last < 0 ? null : last;
@@ -60,14 +61,14 @@
     <ActionMenu
       text="Bus compressor"
       label="Add a bus compressor to {name}"
-      items={BUS_COMPRESSORS.map((s) => ({ value: s.id, text: s.text }))}
-      onpick={(id) => add(BUS_COMPRESSORS.find((s) => s.id === id))}
+      items={offered(compressors)}
+      onpick={(name) => add(compressors.find((c) => c.name === name))}
     />
     <ActionMenu
       text="Add"
       label="Add a station to {name}"
-      items={(main ? MAIN_STATIONS : BUS_STATIONS).map((s) => ({ value: s.id, text: s.text }))}
-      onpick={(id) => add(MAIN_STATIONS.find((s) => s.id === id))}
+      items={offered(stations)}
+      onpick={(name) => add(stations.find((c) => c.name === name))}
     />
     {#if main && limiter}
       <label class="flex items-center gap-2">

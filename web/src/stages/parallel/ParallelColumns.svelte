@@ -5,7 +5,6 @@
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Glyph from '$lib/ui/Glyph.svelte';
   import { NEW_COLUMN, SEND_COLUMN } from './columns';
-  import { newPath, PATH_STARTS } from './paths';
 
   const { session, board, paths } = desktop();
   const tones = { good: 'text-good', look: 'text-look', second: 'text-second' };
@@ -18,11 +17,12 @@
   const who = $derived(
     feeders.length === 1 ? session.nameOf(feeders[0] ?? null) : `${feeders.length} chosen rows`,
   );
-  function make(id: string) {
-    const start = PATH_STARTS.find((s) => s.id === id);
-    if (!start) return;
+  const chains = session.desk.chainsFor('path');
+  function make(name: string) {
+    const chain = chains.find((c) => c.name === name);
+    if (!chain) return;
     const known = new Set(session.doc.strips.map((s) => s.id));
-    if (!session.apply(newPath(start, feeders, session.desk.kinds))) return;
+    if (!session.apply({ kind: 'new_path', name, feeders, processors: chain.processors })) return;
     const made = board.rows.find((r) => r.strip.kind === 'return' && !known.has(r.strip.id));
     if (made) board.selected = [made.key];
   }
@@ -58,7 +58,7 @@
       text="New path"
       label="New path from {who}"
       disabled={feeders.length === 0}
-      items={PATH_STARTS.map((s) => ({ value: s.id, text: s.text }))}
+      items={chains.map((c) => ({ value: c.name, text: c.text }))}
       onpick={make}
     />
   </span>

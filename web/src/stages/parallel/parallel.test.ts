@@ -1,66 +1,22 @@
 import { describe, expect, test } from 'vitest';
 import type { StationLevels, Strip, StripLevels } from '$lib/api/types';
-import { addLanes, newVoice, onDesk } from '$testing/on-desk';
-import { BUS_COMPRESSORS, BUS_STATIONS, MAIN_STATIONS } from './bus-starts';
-import { newPath, PATH_STARTS, processorsOf } from './paths';
+import { onDesk } from '$testing/on-desk';
 import { stationLines } from './stations';
 
-describe('ready paths', () => {
-  test.each(PATH_STARTS.map((s) => [s.id, s] as const))(
-    '%s is taken by the core, off and as it says',
-    (_, start) => {
-      const desk = onDesk(addLanes(newVoice('Kick'), newVoice('Snare', 'snare')));
-      const feeders = desk.document().voices.map((v) => v.channel);
-      desk.apply(newPath(start, feeders, desk.kinds));
-      const doc = desk.document();
-      const made = doc.strips.find((s) => s.kind === 'return');
-      expect(made).toMatchObject({ name: start.name, fader_db: -100, output: doc.mix_bus });
-      expect(made?.chain.map((p) => p.settings.kind)).toEqual(start.chain.map((p) => p.kind));
-      for (const feeder of feeders)
-        expect(doc.strips.find((s) => s.id === feeder)?.sends).toEqual([
-          { to: made?.id, tap: 'pre_fader', level_db: 0, pan_percent: 0, mute: false, placed: true },
-        ]);
-      // Every value that it names is one of the kind, and came through.
-      start.chain.forEach((station, at) => {
-        const settings = made?.chain[at]?.settings ?? {};
-        expect(settings).toMatchObject(station.values ?? {});
-        if (station.bands) expect(settings).toMatchObject({ bands: station.bands });
-      });
-    },
-  );
+describe('ready chains', () => {
+  const desk = onDesk();
 
-  test('ids and words are each their own', () => {
-    for (const list of [PATH_STARTS, BUS_COMPRESSORS, MAIN_STATIONS]) {
-      expect(new Set(list.map((s) => s.id)).size).toBe(list.length);
-      expect(new Set(list.map((s) => s.text)).size).toBe(list.length);
-    }
+  test('are offered each at its place', () => {
+    expect(desk.chainsFor('path').map((c) => c.name)).toContain('Press');
+    expect(desk.chainsFor('bus', 'main').at(-1)?.text).toMatch(/^a whole chain/);
+    expect(desk.chainsFor('bus').some((c) => c.name === 'Limiter')).toBe(false);
   });
 
-  test('what lifts stays on the near side of its floor', () => {
-    const lift = PATH_STARTS.find((s) => s.id === 'upward')?.chain[0]?.values;
-    expect(lift).toMatchObject({ direction: 'up' });
-    expect(Number(lift?.['floor_dbfs'])).toBeLessThan(Number(lift?.['threshold_dbfs']));
-  });
-});
-
-describe('ready stations of buses', () => {
-  test.each([...BUS_COMPRESSORS, ...MAIN_STATIONS].map((s) => [s.text, s] as const))(
-    '%s goes into a chain',
-    (_, start) => {
-      const desk = onDesk();
-      const processors = processorsOf(start.chain, desk.kinds);
-      desk.apply({ kind: 'insert_processors', strips: [1], processors, at: null, replace: false });
-      expect(desk.document().strips.find((s) => s.id === 1)?.chain).toHaveLength(start.chain.length);
-    },
-  );
-
-  test('compressors have a budget and a release in notes; main has its limiter last, buses none', () => {
-    for (const { chain } of BUS_COMPRESSORS) {
-      expect(chain[0]?.values?.['budget_db']).toBeGreaterThan(0);
-      expect(chain[0]?.values?.['release_in']).toMatch(/^1\//);
-    }
-    expect(MAIN_STATIONS.at(-1)?.chain.at(-1)?.kind).toBe('limiter');
-    expect(BUS_STATIONS.flatMap((s) => s.chain.map((p) => p.kind))).not.toContain('limiter');
+  test('go into a chain as they are given', () => {
+    for (const { processors } of desk.ready.chains)
+      expect(() =>
+        desk.apply({ kind: 'insert_processors', strips: [1], processors, at: null, replace: true }),
+      ).not.toThrow();
   });
 });
 
@@ -72,11 +28,8 @@ describe('stations of a strip', () => {
     rms: number | null,
   ) => ({ station, lufs, sample_peak_dbfs: peak, rms_dbfs: rms }) as StationLevels;
   const desk = onDesk();
-  const chain = processorsOf([{ kind: 'equaliser' }, { kind: 'compressor' }], desk.kinds).map((p, n) => ({
-    ...p,
-    id: 7 + n,
-    on: n === 0,
-  }));
+  const whole = desk.chainsFor('main').at(-1)?.processors ?? [];
+  const chain = whole.slice(0, 2).map((p, n) => ({ ...p, id: 7 + n, on: n === 0 }));
   const strip = { id: 2, chain } as unknown as Strip;
   const levels = {
     strip: 2,

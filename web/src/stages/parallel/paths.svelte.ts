@@ -16,8 +16,7 @@ import type { BoardState } from '$lib/state/board.svelte';
 import type { Gauge, Span } from '$lib/state/gauge.svelte';
 import { heardBars, spanOf } from '$lib/state/heard-span';
 import { Listening } from '$lib/state/kept.svelte';
-import { pathChecks } from './path-checks';
-import { difference, sameButFader, signed, wholeFrames } from './path-words';
+import { difference, sameButFader, signed } from './path-words';
 import type { SessionState } from '$lib/state/session.svelte';
 
 /** Of the loop, bars are heard that are over within so many seconds. */
@@ -188,8 +187,7 @@ export class Paths {
     const returns = new Map(pathed.returns.map((r) => [r.strip, r.alignment]));
     const { lanes: compared, comb, bench } = pathed;
     this.run.reading = { found: { key, path, lanes, at, returns, compared, comb, bench }, doc, from, to };
-    const mend = (strip: number, alignment: Alignment) => this.mendOf(strip, alignment);
-    const checks = pathChecks(this.session, returns, mend, bench ?? undefined);
+    const checks = this.session.desk.pathChecks(pathed);
     this.board.heard = { ...this.board.heard, parallel: { doc, checks } };
   }
 
@@ -245,28 +243,6 @@ export class Paths {
     this.session.tell(`Blend ${found.fader_db.toFixed(1)} dB: ${signed(found.peak_db)} dB of peak.`);
   }
 
-  /** What brings a strip in time and polarity with what it was held against. */
-  mendOf(strip: number, alignment: Alignment): Edit | undefined {
-    const found = this.session.doc.strips.find((s) => s.id === strip);
-    if (!found || alignment.verdict !== 'off') return undefined;
-    const edits: Edit[] = [];
-    const frames = wholeFrames(alignment);
-    if (frames !== 0)
-      edits.push({
-        kind: 'set_strips',
-        strips: [strip],
-        change: { what: 'offset_frames', to: found.offset_frames - frames },
-      });
-    if (alignment.inverted)
-      edits.push({
-        kind: 'set_strips',
-        strips: [strip],
-        change: { what: 'polarity', to: found.polarity === 'normal' ? 'inverted' : 'normal' },
-      });
-    const [first] = edits;
-    return edits.length === 1 ? first : { kind: 'batch', edits };
-  }
-
   /** Mends strips in one step, each as it was heard. */
   async mend(readings: { strip: number; alignment: Alignment }[]): Promise<void> {
     if (this.holds) await this.keepBefore('Before paths were mended');
@@ -274,7 +250,7 @@ export class Paths {
       return this.session.tell('Not mended: the session changed since it was heard. Hear it again.');
     // What is mended is what stands there, not what was tried out.
     this.end();
-    const edits = readings.flatMap((r) => this.mendOf(r.strip, r.alignment) ?? []);
+    const edits = this.session.desk.mends(readings);
     const [first] = edits;
     if (first) this.session.apply(edits.length === 1 ? first : { kind: 'batch', edits });
   }
@@ -320,7 +296,7 @@ export class Paths {
         ? [{ kind: 'set_strips', strips: [heard.strip], change: { what: 'mute', to: true } }]
         : [];
     const main = this.session.doc.strips.find((s) => s.kind === 'main');
-    const mends = heard.mended ? heard.readings.flatMap((r) => this.mendOf(r.strip, r.alignment) ?? []) : [];
+    const mends = heard.mended ? this.session.desk.mends(heard.readings) : [];
     const mono: Edit[] =
       heard.mono && main
         ? [{ kind: 'set_strips', strips: [main.id], change: { what: 'width_percent', to: 0 } }]

@@ -5,7 +5,7 @@
   import { plainSend } from '$lib/state/sends';
   import ActionMenu from '$lib/ui/ActionMenu.svelte';
   import Button from '$lib/ui/Button.svelte';
-  import { keyName, sourcesOf, wholeKey } from '$lib/state/duckers';
+  import { keyName, keyOf, sourcesOf } from '$lib/state/duckers';
   import SendFields from './SendFields.svelte';
 
   const { session, board } = desktop();
@@ -33,25 +33,11 @@
   function newReturn() {
     session.apply({ kind: 'new_return', name: 'Return', feeders: strips, silent: false });
   }
-  /** A compressor that lets the key be heard clearly at once; it is backed off by ear in Shape. */
   function duckBy(source: number) {
-    const compressor = session.desk.kinds.find((k) => k.default.kind === 'compressor')?.default;
-    if (!strip || compressor?.kind !== 'compressor') return;
-    session.apply({
-      kind: 'add_processor',
-      strips: [strip.id],
-      settings: {
-        ...compressor,
-        threshold_dbfs: -30,
-        ratio: 6,
-        attack_ms: 1,
-        hold_ms: 20,
-        release_ms: 110,
-        range_db: 12,
-      },
-      key: wholeKey(source),
-      at: null,
-    });
+    if (!strip) return;
+    const { ducker } = session.desk.ready;
+    const key = keyOf(session.desk, source);
+    session.apply({ kind: 'add_processor', strips: [strip.id], settings: ducker, key, at: null });
   }
   function shape(processor: number, of: number) {
     const key = board.rows.find((r) => r.strip.id === of)?.key;

@@ -1,8 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { Edit, Family, Session, Settings, Strip, StripChange } from '$lib/api/types';
-import { addLanes, dice, newVoice, onDesk } from '$testing/on-desk';
+import { addLanes, dice, newVoice, onDesk, wholeKey } from '$testing/on-desk';
 import { linesOf, rowsOf } from '$lib/state/rows';
-import { wholeKey } from '$lib/state/duckers';
 import { layout, steps, touching, type Box, type Picture, type Ribbon } from './ribbons';
 
 const ROW = 28;

@@ -3,7 +3,7 @@
   import { setProcessor } from '$lib/state/edits';
   import type { Key, Processor, SendTap, Strip } from '$lib/api/types';
   import { desktop } from '$stages/desktop';
-  import { KEY_SOURCES, keyed, plansHits, sourcesOfKey, wholeKey } from '$lib/state/duckers';
+  import { keyed, keyOf, plansHits, sourcesOfKey } from '$lib/state/duckers';
   import { ended } from '$lib/state/ended';
   import { tried } from '$lib/state/tried';
   import Field from '$lib/ui/Field.svelte';
@@ -30,7 +30,7 @@
     { value: 'post_fader', text: 'after its fader' },
   ];
   const edit = (to: Key | null) => setProcessor(strip.id, processor.id, { what: 'key', to });
-  const fresh = wholeKey();
+  const fresh = keyOf(session.desk);
   const set = (change: Partial<Key>) => session.apply(edit({ ...(key ?? fresh), ...change }));
   const heard = $derived(key ? sourcesOfKey(key) : []);
   /** Other strips that could be heard as well. */
@@ -114,7 +114,7 @@
         onpick={(to) => hear(n + 1, to)}
       />
     {/each}
-    {#if heard.length > 0 && heard.length < KEY_SOURCES && more.length > 0}
+    {#if heard.length > 0 && heard.length < session.desk.ready.key_sources && more.length > 0}
       <Picker
         named
         label="and"

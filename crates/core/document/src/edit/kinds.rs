@@ -3,6 +3,7 @@
 
 use super::EditError;
 use super::balance::MoveValues;
+use super::buses::{GroupOnBuses, NewBus, NewPath, NewReturn, SetMixBus};
 use super::chain::{
     AddProcessor, CopyChain, InsertProcessors, MoveProcessor, OrderChain, RemoveProcessors, SetProcessor,
 };
@@ -18,14 +19,12 @@ use super::lanes::{
 use super::parts::{Look, Room};
 use super::plan::{DismissCheck, SetStemPlan};
 use super::references::{AddReference, RemoveReference, SetReference};
+use super::sends::{RemoveSends, SetSend};
 use super::song::{
     AddPattern, AddSection, DoublePattern, GivePattern, HumaniseHits, MoveSection, RemovePattern, RemoveSection,
     SetHeader, SetHits, SetLoop, SetPattern, SetSection,
 };
-use super::strips::{
-    GroupOnBuses, NewBus, NewPath, NewReturn, OwnChannels, RemoveSends, RemoveStrip, RenameStrip, SetMixBus, SetOutput,
-    SetSend, SetStrips, SetTriggers, ShareChannel,
-};
+use super::strips::{OwnChannels, RemoveStrip, RenameStrip, SetOutput, SetStrips, SetTriggers, ShareChannel};
 use super::taken::TakeOver;
 use super::takes::{AddTake, RemoveTake, SplitTake};
 use crate::session::{AssetRef, DocumentError, Session, Size, at_most, limits};

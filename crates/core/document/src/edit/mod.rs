@@ -4,6 +4,7 @@
 mod applied;
 mod apply;
 mod balance;
+mod buses;
 mod chain;
 mod cut;
 mod error;
@@ -18,6 +19,7 @@ mod parts;
 mod placing;
 mod plan;
 mod references;
+mod sends;
 mod song;
 mod strips;
 mod taken;
@@ -26,6 +28,7 @@ mod takes;
 pub use applied::{Applied, Made};
 pub use apply::{apply, note_places};
 pub use balance::{MoveValues, MovedValue};
+pub use buses::{BusGroup, GroupOnBuses, NewBus, NewPath, NewReturn, SetMixBus};
 pub use chain::{
     AddProcessor, CopyChain, InsertProcessors, MoveProcessor, OrderChain, ProcessorChange, RemoveProcessors,
     SetProcessor,
@@ -42,14 +45,12 @@ pub use lanes::{
 pub use placing::{Destination, Incoming, destinations};
 pub use plan::{DismissCheck, SetStemPlan};
 pub use references::{AddReference, RemoveReference, SetReference};
+pub use sends::{RemoveSends, SetSend};
 pub use song::{
     AddPattern, AddSection, DoublePattern, GivePattern, HumaniseHits, MoveSection, RemovePattern, RemoveSection,
     SetHeader, SetHits, SetLoop, SetPattern, SetSection,
 };
-pub use strips::{
-    BusGroup, GroupOnBuses, NewBus, NewPath, NewReturn, OwnChannels, RemoveSends, RemoveStrip, RenameStrip, SetMixBus,
-    SetOutput, SetSend, SetStrips, SetTriggers, ShareChannel, StripChange,
-};
+pub use strips::{OwnChannels, RemoveStrip, RenameStrip, SetOutput, SetStrips, SetTriggers, ShareChannel, StripChange};
 pub use taken::{PieceKey, TakeOver, Taken, TakenPieces};
 pub use takes::{AddTake, NotePlaces, NotesLane, NotesTo, RemoveTake, Split, SplitTake, SplitTarget, TakeSound};
 

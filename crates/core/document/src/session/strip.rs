@@ -293,4 +293,10 @@ impl Strip {
     pub fn processor(&self, id: ProcessorId) -> Option<&Processor> {
         self.chain.iter().find(|p| p.id == id)
     }
+
+    /// Whether a key that hears a strip ducks it.
+    pub fn ducked_by(&self, source: StripId) -> bool {
+        let hears = |key: Key| key.sources().any(|id| id == source);
+        self.chain.iter().any(|p| p.ducks() && p.key.is_some_and(hears))
+    }
 }

@@ -1,10 +1,10 @@
 //! Shapes keep the song's time: through latencies, loops and jumps, whatever the blocks are.
 
 use super::*;
-use crate::clock::{Planned, Span};
-use crate::score::Grid;
-use crate::score::Lead;
-use crate::score::Score;
+use crate::time::clock::{Planned, Span};
+use crate::time::score::Grid;
+use crate::time::score::Lead;
+use crate::time::score::Score;
 use lane_document::edit::{AddProcessor, SetProcessor};
 use lane_document::session::Key;
 use lane_dsp::beat_shape::{ShapeLength, ShapePoint};

@@ -2,10 +2,10 @@
 
 use lane_analysis::Complex;
 use lane_analysis::Transform;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// What is to be said of two sounds.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]
 #[serde(rename_all = "snake_case")]
 pub enum Verdict {
@@ -93,6 +93,11 @@ pub fn align(first: &[[f32; 2]], second: &[[f32; 2]], most: usize) -> Alignment 
     Alignment { verdict, delay_frames, inverted, correlation, now, gain_db }
 }
 
+/// A delay in whole frames.
+pub(super) fn whole_frames(delay_frames: f64) -> i32 {
+    libm::round(delay_frames) as i32
+}
+
 impl Alignment {
     /// The same of a second sound that is a room or echoes.
     pub fn of_space(self) -> Self {
@@ -104,7 +109,7 @@ impl Alignment {
 
     /// Whole frames by which the second comes later.
     pub fn whole_frames(self) -> i32 {
-        libm::round(self.delay_frames) as i32
+        whole_frames(self.delay_frames)
     }
 }
 

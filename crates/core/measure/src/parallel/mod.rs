@@ -7,14 +7,18 @@
 
 mod align;
 mod blend;
+mod checks;
 mod comb;
 mod kept;
+mod mend;
 mod press;
 mod run;
 
 pub use align::{Alignment, Verdict, align};
 pub use blend::{Blend, FoundBlend, MainFigures};
+pub use checks::{HeardBench, HeardPaths, HeardPress, path_checks};
 pub use comb::{Comb, comb};
+pub use mend::{HeardAlignment, HeardPath, mends};
 pub use press::{Press, PressGoal, PressSolved, back_frames};
 pub use run::{PathReading, Paths, PathsAsked, ReturnBench};
 

@@ -13,6 +13,7 @@ use std::sync::Arc;
 
 mod aligned;
 mod blends;
+mod checked;
 mod pressed;
 
 const RATE: u32 = 48_000;
