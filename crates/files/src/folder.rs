@@ -276,7 +276,7 @@ pub fn read_pcm(from: &mut dyn FolderReader, asset: &AssetRef) -> Result<File, F
     let path = audio_path(asset);
     let mut spooled = tempfile::tempfile()?;
     // A header is small; a file that is larger than its samples and that is cut off here, and fails below.
-    let limit = u64::from(asset.frames) * u64::from(asset.channels) * 4 + 4096;
+    let limit = asset.bytes() + 4096;
     std::io::copy(&mut from.open(&path)?.take(limit), &mut spooled).map_err(|e| fault(&path, e))?;
     let mut wav = WavReader::new(spooled).map_err(|e| fault(&path, e))?;
     let other = || fault(&path, "is not the audio that the session names");

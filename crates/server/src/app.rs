@@ -15,8 +15,9 @@ use actix_session::SessionMiddleware;
 use actix_session::config::PersistentSession;
 use actix_web::cookie::time::Duration;
 use actix_web::cookie::{Key, SameSite};
+use actix_web::dev::ServerHandle;
 use actix_web::error::JsonPayloadError;
-use actix_web::http::StatusCode;
+use actix_web::http::{StatusCode, header};
 use actix_web::{App as ActixApp, HttpServer, middleware, web};
 use anyhow::Context;
 use lane_store::Store;
@@ -91,6 +92,21 @@ async fn seed_when_ready(app: &App, demo: DemoAccount, stopping: &Stopping) -> a
     Ok(())
 }
 
+/// Tells figures for those who run the program on an address of their own.
+fn figures(app: &App, listen: &str) -> anyhow::Result<ServerHandle> {
+    let app = app.clone();
+    let server = HttpServer::new(move || ActixApp::new().app_data(web::Data::new(app.clone())).service(api::metrics))
+        .workers(1)
+        .disable_signals()
+        .bind(listen)
+        .with_context(|| format!("cannot listen on {listen} for figures; is another program there?"))?;
+    tracing::info!(address = %server.addrs()[0], "figures");
+    let running = server.run();
+    let handle = running.handle();
+    tokio::spawn(running);
+    Ok(handle)
+}
+
 /// Serves until stopped. A database that is away ends nothing: what needs it is answered with 503 until it is back.
 pub async fn serve(args: ServeArgs, demo: Option<DemoAccount>, pages: Pages) -> anyhow::Result<()> {
     let url = args.database.url()?;
@@ -102,14 +118,20 @@ pub async fn serve(args: ServeArgs, demo: Option<DemoAccount>, pages: Pages) -> 
         waiting_renders: i64::from(args.waiting_renders),
     };
     let app = App::new(store.clone(), demo, bounds, &stopping);
-    let (limit, key, secure) = (SignInLimit::new(), signing_key(url), args.secure_cookies);
+    let (key, secure) = (signing_key(url), args.secure_cookies);
+    let limit = SignInLimit::new(key.clone(), secure, &args.proxies);
     let shared = app.clone();
     let server = HttpServer::new(move || {
         ActixApp::new()
             .app_data(web::Data::new(shared.clone()))
             .wrap(cookie(&shared.store, key.clone(), secure))
+            .wrap(middleware::from_fn(api::whoever_asks))
             .wrap(middleware::from_fn(auth::same_origin))
             .wrap(middleware::from_fn(guard::answered))
+            .wrap(middleware::Condition::new(
+                secure,
+                middleware::DefaultHeaders::new().add((header::STRICT_TRANSPORT_SECURITY, "max-age=31536000")),
+            ))
             .wrap(
                 middleware::DefaultHeaders::new()
                     // Pages know by it that nothing on the way answers in our place.
@@ -130,6 +152,7 @@ pub async fn serve(args: ServeArgs, demo: Option<DemoAccount>, pages: Pages) -> 
     .shutdown_timeout(STOP_SECONDS)
     .bind(&args.listen)
     .with_context(|| format!("cannot listen on {}; is another program there?", args.listen))?;
+    let figures = args.metrics_listen.as_deref().map(|listen| figures(&app, listen)).transpose()?;
     let address = server.addrs()[0];
     let running = server.run();
     let handle = running.handle();
@@ -150,6 +173,9 @@ pub async fn serve(args: ServeArgs, demo: Option<DemoAccount>, pages: Pages) -> 
         Some(tokio::spawn(jobs::work(store, at_a_time, jobs::days(args.database.sweep_days), stopping.clone())))
     };
     stopping.wait().await;
+    if let Some(figures) = figures {
+        figures.stop(false).await;
+    }
     // Streams have been told and end by themselves; the rest has a few seconds.
     handle.stop(true).await;
     if let Some(work) = work {

@@ -16,8 +16,8 @@ use uuid::Uuid;
 
 /// Steps that a page holds.
 const PAGE_STEPS: i64 = 50;
-/// Bytes of patches that a page gets with its steps; older ones can be taken back only with the server at hand.
-const STEP_BYTES: usize = 1 << 20;
+/// Bytes of patches that a page gets with its steps; those of older ones are asked for when they are wanted.
+const STEP_BYTES: i64 = 1 << 20;
 
 /// What is asked of a change beside its contents.
 #[derive(Debug, Clone, Copy)]
@@ -37,14 +37,12 @@ pub async fn document(app: &App, account: Uuid, id: Uuid) -> Result<Session, Pro
 
 /// A session as pages get it.
 pub async fn opened(app: &App, account: Uuid, kept: Kept) -> Result<OpenSession, Problem> {
-    let (undo, redo) = app.store.steps(kept.id, PAGE_STEPS).await?;
+    let (undo, redo) = app.store.steps(kept.id, PAGE_STEPS, STEP_BYTES).await?;
     let made = app.edits.run_for(account, move || {
         let read = kept.read()?;
         let Kept { id, revision, renders_started, .. } = kept;
-        let mut room = STEP_BYTES;
-        let mut line = |step: lane_store::Step| lines::step(step, &mut room);
-        let undo = undo.into_iter().map(&mut line).collect::<Result<_, _>>()?;
-        let redo = redo.into_iter().map(&mut line).collect::<Result<_, _>>()?;
+        let undo = undo.into_iter().map(lines::step).collect::<Result<_, _>>()?;
+        let redo = redo.into_iter().map(lines::step).collect::<Result<_, _>>()?;
         let (document, remarks) = (raw(&read.session)?, read.remarks);
         Ok::<_, StoreError>(OpenSession { id, document, revision, undo, redo, renders_started, remarks })
     });
@@ -111,11 +109,7 @@ pub async fn walk(app: &App, account: Uuid, id: Uuid, way: Way, asked: StepReque
     if known && let Some(done) = app.store.change(id, asked.id).await? {
         return json_of(app, account, lines::done(done, true)?).await;
     }
-    let (undo, redo) = app.store.steps(id, 1).await?;
-    let next = match way {
-        Way::Undo => undo.into_iter().next(),
-        Way::Redo => redo.into_iter().next(),
-    };
+    let next = app.store.next_step(id, way).await?;
     let next = next.filter(|step| step.id == asked.step && kept.revision == asked.base_revision);
     let Some(step) = next else { return Err(Problem::stale(kept.revision)) };
     let change = asked.id;

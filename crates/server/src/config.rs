@@ -2,6 +2,7 @@
 
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use lane_document::session::{Depth, Tap};
+use std::net::IpAddr;
 use std::path::PathBuf;
 
 /// Routes, levels and labelled stems for beat mix engineers.
@@ -73,7 +74,14 @@ pub struct ServeArgs {
     /// What one account may hold in audio and stems, in GiB.
     #[arg(long, env = "ZEALOUS_LANE_ACCOUNT_GIB", default_value_t = 50)]
     pub account_gib: u64,
-    /// Send cookies over HTTPS only; set this behind a proxy that speaks it.
+    /// Addresses of proxies whose X-Forwarded-For is believed; behind one that is not named, all people share one limit of
+    /// sign-ins.
+    #[arg(long, env = "ZEALOUS_LANE_PROXIES", value_delimiter = ',')]
+    pub proxies: Vec<IpAddr>,
+    /// Where figures for those who run it are told (`/metrics`, connections of the database among them); nowhere unless given.
+    #[arg(long, env = "ZEALOUS_LANE_METRICS_LISTEN")]
+    pub metrics_listen: Option<String>,
+    /// Send cookies over HTTPS only, and have browsers stay with it; set this behind a proxy that speaks it.
     #[arg(long, env = "ZEALOUS_LANE_SECURE_COOKIES")]
     pub secure_cookies: bool,
 }

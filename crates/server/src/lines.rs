@@ -14,14 +14,9 @@ pub fn session(s: SessionInfo) -> SessionLine {
     SessionLine { id, title, updated_at, voices, tempo_bpm, audio_bytes }
 }
 
-/// * `room` – bytes left for patches.
-pub fn step(step: Step, room: &mut usize) -> Result<StepLine, serde_json::Error> {
+pub fn step(step: Step) -> Result<StepLine, serde_json::Error> {
+    let raw = |text: Option<String>| text.map(RawValue::from_string).transpose();
     let Step { id, label, there, back } = step;
-    let bytes = there.len() + back.len();
-    let fits = bytes <= *room;
-    // Where one is left out, those behind it are of no use.
-    *room = if fits { *room - bytes } else { 0 };
-    let raw = |text: String| if fits { RawValue::from_string(text).map(Some) } else { Ok(None) };
     Ok(StepLine { id, label, there: raw(there)?, back: raw(back)? })
 }
 

@@ -129,7 +129,7 @@ impl From<StoreError> for Problem {
                 format!("{waiting} of your renders wait or run already. Wait for one of them, or cancel one."),
                 30,
             ),
-            StoreError::TooManySnapshots { .. } => Self::unprocessable(format!("Not taken: {error}.")),
+            StoreError::TooMany { .. } => Self::unprocessable(format!("Not kept: {error}.")),
             StoreError::Edit(error) => Self::edit_refused(error),
             away if away.is_outage() => Self::away(away),
             other => Self::internal(other),

@@ -1,7 +1,8 @@
 //! Audio by the address of its contents.
 
 use crate::holdings::SWEEP;
-use crate::{CHUNK_BYTES, Store, StoreError, found};
+use crate::pulse::Pulse;
+use crate::{CHUNK_BYTES, LONG_ANSWER, Store, StoreError, found};
 use lane_document::session::AssetRef;
 use lane_units::{AssetId, FileName};
 use sqlx::{Connection, PgConnection};
@@ -36,8 +37,8 @@ impl Store {
             }
         });
         // One transaction, so that a piece of audio is there whole or not at all; each step has its own time.
-        let mut connection = self.pool.acquire().await?;
-        let kept = write_asset(&mut connection, account, asset, &mut pieces).await;
+        let mut connection = self.connection().await?;
+        let kept = write_asset(&self.pulse, &mut connection, account, asset, &mut pieces).await;
         if kept.is_err() {
             drop(connection.detach());
         }
@@ -129,22 +130,20 @@ fn next_chunk(pcm: &mut impl Read) -> std::io::Result<Option<Vec<u8>>> {
 }
 
 /// Runs a step of a longer transaction, within the time of one step.
-async fn step<T>(work: impl Future<Output = Result<T, sqlx::Error>>) -> Result<T, StoreError> {
-    match tokio::time::timeout(crate::LONG_ANSWER, work).await {
-        Ok(done) => Ok(done?),
-        Err(_) => Err(StoreError::Late),
-    }
+async fn step<T>(pulse: &Pulse, work: impl Future<Output = Result<T, sqlx::Error>>) -> Result<T, StoreError> {
+    Ok(pulse.wait(LONG_ANSWER, work).await??)
 }
 
 async fn write_asset(
+    pulse: &Pulse,
     c: &mut PgConnection,
     account: Uuid,
     asset: &AssetRef,
     pieces: &mut tokio::sync::mpsc::Receiver<std::io::Result<Vec<u8>>>,
 ) -> Result<(), StoreError> {
-    let mut tx = step(c.begin()).await?;
+    let mut tx = step(pulse, c.begin()).await?;
     // What is brought in anew must not be swept away meanwhile.
-    step(sqlx::query("select pg_advisory_xact_lock_shared($1)").bind(SWEEP).execute(&mut *tx)).await?;
+    step(pulse, sqlx::query("select pg_advisory_xact_lock_shared($1)").bind(SWEEP).execute(&mut *tx)).await?;
     let added = sqlx::query(
         "insert into assets (id, channels, sample_rate, frames) values ($1, $2, $3, $4) on conflict do nothing",
     )
@@ -153,7 +152,7 @@ async fn write_asset(
     .bind(asset.sample_rate as i32)
     .bind(asset.frames as i32)
     .execute(&mut *tx);
-    if step(added).await?.rows_affected() == 1 {
+    if step(pulse, added).await?.rows_affected() == 1 {
         let mut bytes = 0;
         for position in 0.. {
             let Some(piece) = pieces.recv().await else { break };
@@ -164,10 +163,10 @@ async fn write_asset(
                 .bind(position)
                 .bind(piece)
                 .execute(&mut *tx);
-            step(chunk).await?;
+            step(pulse, chunk).await?;
         }
         // It was there a moment ago, so that nobody read it for us; or its reader came to grief.
-        if bytes != u64::from(asset.frames) * u64::from(asset.channels) * 4 {
+        if bytes != asset.bytes() {
             return Err(StoreError::Late);
         }
     }
@@ -179,6 +178,6 @@ async fn write_asset(
     .bind(&asset.id.0)
     .bind(asset.name.as_str())
     .execute(&mut *tx);
-    step(owned).await?;
-    step(tx.commit()).await
+    step(pulse, owned).await?;
+    step(pulse, tx.commit()).await
 }

@@ -33,9 +33,22 @@ pub struct Done {
 }
 row!(Done { id, revision, kind, step, label, patch, back, made });
 
+/// Changes with all that they did.
 const DONE: &str = "select c.id, c.revision, c.kind, c.step, c.label, c.patch::text as patch, c.made::text as made,
             e.back::text as back
      from changes c left join edits e on c.kind = 'edit' and e.session_id = c.session_id and e.id = c.step";
+
+/// A step that is looked for: 1 session, 2 how many, 3 bytes of patches, of which older steps get none.
+const UNDO: &str = "
+    select id, label, case when upto <= $3 then there::text end as there, case when upto <= $3 then back::text end as back
+    from (select *, sum(bytes) over (order by position desc)::bigint as upto from (
+        select * from edits where session_id = $1 and not undone order by position desc limit $2) newest) summed
+    order by position desc";
+const REDO: &str = "
+    select id, label, case when upto <= $3 then there::text end as there, case when upto <= $3 then back::text end as back
+    from (select *, sum(bytes) over (order by position)::bigint as upto from (
+        select * from edits where session_id = $1 and undone order by position limit $2) next) summed
+    order by position";
 
 impl Store {
     /// A change that went through already, by its id.
@@ -50,44 +63,71 @@ impl Store {
         .await
     }
 
-    /// Those of some changes that went through, in their order. The session must be the account's.
+    /// Those of some changes that went through, in their order, with what they made, without their patches. The session must
+    /// be the account's.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] where it is not.
     pub async fn changes_known(&self, account: Uuid, session: Uuid, ids: &[Uuid]) -> Result<Vec<Done>, StoreError> {
         self.revision(account, session).await?;
         self.ask(async |c| {
-            let sql = format!("{DONE} where c.session_id = $1 and c.id = any($2) order by c.revision");
-            Ok(sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(session).bind(ids).fetch_all(c).await?)
+            Ok(sqlx::query_as(
+                "select id, revision, kind, step, label, made::text as made, null as patch, null as back
+                 from changes where session_id = $1 and id = any($2) order by revision",
+            )
+            .bind(session)
+            .bind(ids)
+            .fetch_all(c)
+            .await?)
         })
         .await
     }
 
     /// The newest steps that can be undone, and those that can be done again, the next one first.
-    pub async fn steps(&self, session: Uuid, most: i64) -> Result<(Vec<Step>, Vec<Step>), StoreError> {
+    ///
+    /// * `most` – of each.
+    /// * `bytes` – of patches, of each; steps behind those have none.
+    pub async fn steps(&self, session: Uuid, most: i64, bytes: i64) -> Result<(Vec<Step>, Vec<Step>), StoreError> {
         self.ask(async |c| {
-            let undo = sqlx::query_as(
-                "select id, label, there::text as there, back::text as back from edits
-                 where session_id = $1 and not undone order by position desc limit $2",
-            )
-            .bind(session)
-            .bind(most)
-            .fetch_all(&mut *c)
-            .await?;
-            let redo = sqlx::query_as(
-                "select id, label, there::text as there, back::text as back from edits
-                 where session_id = $1 and undone order by position limit $2",
-            )
-            .bind(session)
-            .bind(most)
-            .fetch_all(&mut *c)
-            .await?;
+            let undo = sqlx::query_as(UNDO).bind(session).bind(most).bind(bytes).fetch_all(&mut *c).await?;
+            let redo = sqlx::query_as(REDO).bind(session).bind(most).bind(bytes).fetch_all(&mut *c).await?;
             Ok((undo, redo))
         })
         .await
     }
 
-    /// The changes behind a revision, in their order, up to a number of them.
+    /// The step that is undone next, or done again next, whole.
+    pub async fn next_step(&self, session: Uuid, way: Way) -> Result<Option<Step>, StoreError> {
+        let sql = match way {
+            Way::Undo => UNDO,
+            Way::Redo => REDO,
+        };
+        self.ask(async |c| Ok(sqlx::query_as(sql).bind(session).bind(1_i64).bind(i64::MAX).fetch_optional(c).await?))
+            .await
+    }
+
+    /// A step, whole. The session must be the account's.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where it is not, or the step is forgotten.
+    pub async fn step(&self, account: Uuid, session: Uuid, id: Uuid) -> Result<Step, StoreError> {
+        self.revision(account, session).await?;
+        let step = self
+            .ask(async |c| {
+                Ok(sqlx::query_as(
+                    "select id, label, there::text as there, back::text as back from edits
+                     where session_id = $1 and id = $2",
+                )
+                .bind(session)
+                .bind(id)
+                .fetch_optional(c)
+                .await?)
+            })
+            .await?;
+        found(step, "the step")
+    }
+
+    /// The changes behind a revision, in their order: the first of them, up to a number and about so many bytes of patches.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] where the session is not the account's, or they were made too long ago.
@@ -97,18 +137,25 @@ impl Store {
         session: Uuid,
         revision: i64,
         most: i64,
+        bytes: i64,
     ) -> Result<Vec<Done>, StoreError> {
         let newest = self.revision(account, session).await?;
         let done: Vec<Done> = self
             .ask(async |c| {
+                // Each that begins within the bytes, so that there is always one.
                 let sql = format!(
-                    "{DONE} where c.session_id = $1 and c.revision > $2 and c.patch is not null
-                     order by c.revision limit $3"
+                    "{DONE} join (
+                         select revision, sum(bytes) over (order by revision)::bigint - bytes as before from (
+                             select revision, bytes from changes
+                             where session_id = $1 and revision > $2 and patch is not null order by revision limit $3) next
+                     ) held on held.revision = c.revision and held.before < $4
+                     where c.session_id = $1 order by c.revision"
                 );
                 Ok(sqlx::query_as(sqlx::AssertSqlSafe(sql))
                     .bind(session)
                     .bind(revision)
                     .bind(most)
+                    .bind(bytes)
                     .fetch_all(c)
                     .await?)
             })
@@ -130,8 +177,9 @@ impl Store {
             Kind::Walk { way: Way::Undo, step } => ("undo", step, None),
             Kind::Walk { way: Way::Redo, step } => ("redo", step, None),
         };
+        let bytes = (patch.len() + back.as_ref().map_or(0, String::len)) as i64;
         let written = self
-            .ask(async |c| {
+            .ask_for(bytes as usize + bodies.iter().map(String::len).sum::<usize>(), async |c| {
                 Ok(sqlx::query(COMMIT)
                     .bind(session)
                     .bind(account)
@@ -156,6 +204,7 @@ impl Store {
                     .bind(KEPT_PATCHES)
                     .bind(CHANGES)
                     .bind(&audio)
+                    .bind(bytes)
                     .execute(c)
                     .await?
                     .rows_affected())
@@ -175,10 +224,12 @@ impl Store {
 /// next one, or not at all.
 ///
 /// 1 session, 2 account, 3 revision; 4 to 7 what the list shows; 8 and 9 pieces that go; 10 to 12 pieces as they are now; 13
-/// kind, 14 step, 15 label, 16 patch, 17 way back of an edit; 18 id, 19 what was made; 20 and 21 bounds; 22 where it is told.
+/// kind, 14 step, 15 label, 16 patch, 17 way back of an edit; 18 id, 19 what was made; 20 and 21 bounds; 22 where it is told; 23 audio
+/// that is named, 24 bytes of patches.
 const COMMIT: &str = "
     with moved as (
-        update sessions set title = $4, voices = $5, tempo_bpm = $6, audio_bytes = $7, revision = $3 + 1, updated_at = now()
+        update sessions set title = $4, voices = $5, tempo_bpm = $6, audio_bytes = $7, revision = $3 + 1, updated_at = now(),
+            history_bytes = history_bytes + $24 * case $13 when 'edit' then 2 else 1 end
         where id = $1 and account_id = $2 and revision = $3 and case $13
             when 'undo' then $14 = (select id from edits where session_id = $1 and not undone order by position desc limit 1)
             when 'redo' then $14 = (select id from edits where session_id = $1 and undone order by position limit 1)
@@ -201,18 +252,18 @@ const COMMIT: &str = "
         delete from edits e using moved, last
         where $13 = 'edit' and e.session_id = moved.id and e.position <= last.position + 1 - $20 and not e.undone
     ), step as (
-        insert into edits (session_id, position, id, label, there, back, audio)
-        select moved.id, last.position + 1, $14, $15, $16::json, $17::json, $23
+        insert into edits (session_id, position, id, label, there, back, audio, bytes)
+        select moved.id, last.position + 1, $14, $15, $16::json, $17::json, $23, $24
         -- Counted, so that the place of what is cut is free by then.
         from moved, last, (select count(*) from cut) free where $13 = 'edit'
     ), walked as (
         update edits e set undone = ($13 = 'undo') from moved
         where $13 <> 'edit' and e.session_id = moved.id and e.id = $14
     ), noted as (
-        insert into changes (session_id, revision, id, kind, step, label, patch, made)
-        select moved.id, $3 + 1, $18, $13, $14, $15, $16::json, $19::json from moved
+        insert into changes (session_id, revision, id, kind, step, label, patch, made, bytes)
+        select moved.id, $3 + 1, $18, $13, $14, $15, $16::json, $19::json, $24 from moved
     ), faded as (
-        update changes c set patch = null, made = null from moved
+        update changes c set patch = null, made = null, bytes = 0 from moved
         where c.session_id = moved.id and c.revision = $3 + 1 - $21
     )
     select pg_notify($22, $1::text || ' ' || ($3 + 1)::text) from moved";

@@ -27,9 +27,9 @@ pub enum Way {
 pub struct Step {
     pub id: Uuid,
     pub label: String,
-    /// Patches, JSON.
-    pub there: String,
-    pub back: String,
+    /// Patches, JSON; none where more than what was asked for lies before it.
+    pub there: Option<String>,
+    pub back: Option<String>,
 }
 row!(Step { id, label, there, back });
 
@@ -223,10 +223,12 @@ pub fn prepare_edit(kept: &Kept, id: Uuid, wanted: &Edit) -> Result<Prepared, St
 pub fn prepare_walk(kept: &Kept, id: Uuid, way: Way, step: &Step) -> Result<Prepared, StoreError> {
     let kept_as = kept.read()?;
     let mut after = kept_as.session.clone();
-    let (patch, _) = read::<Patch>(match way {
+    let patch = match way {
         Way::Undo => &step.back,
         Way::Redo => &step.there,
-    })?;
+    };
+    let patch = patch.as_deref().ok_or_else(|| StoreError::Broken("a step was read without its ways".into()))?;
+    let (patch, _) = read::<Patch>(patch)?;
     patch.apply(&mut after).map_err(|e| StoreError::Broken(e.to_string()))?;
     Ok(Prepared {
         id,

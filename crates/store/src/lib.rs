@@ -9,6 +9,7 @@
 //! | `assets`, `library`, `holdings` | audio, the samples of an account, what it holds and what nothing needs |
 //! | `renders` | renders and their queue |
 //! | `snapshots` | earlier states of sessions, packed |
+//! | `pulse` | whether the database is there, however slow it answers |
 //! | `templates`, `presets`, `accounts`, `logins` | what their names say |
 
 mod accounts;
@@ -22,6 +23,7 @@ mod logins;
 mod migrations;
 mod pieces;
 mod presets;
+mod pulse;
 mod renders;
 mod row;
 mod sessions;
@@ -31,7 +33,7 @@ mod templates;
 pub use accounts::Account;
 pub use changes::Done;
 pub use documents::{Kept, Prepared, Read, Step, Way};
-pub use holdings::{Holdings, Swept};
+pub use holdings::{HISTORY_BYTES, Holdings, Swept};
 pub use library::LibrarySound;
 pub use presets::Preset;
 pub use renders::{Claim, NewRender, Render, RenderFile, RenderState};
@@ -40,7 +42,8 @@ pub use snapshots::{NewSnapshot, PackedSession, SnapshotFigures, SnapshotInfo, S
 pub use templates::{StoredTemplate, Template};
 
 use lane_document::edit::EditError;
-use sqlx::postgres::{PgConnectOptions, PgConnection, PgPool, PgPoolOptions};
+use sqlx::pool::PoolConnection;
+use sqlx::postgres::{PgConnectOptions, PgConnection, PgPool, PgPoolOptions, Postgres};
 use std::time::Duration;
 
 /// Bytes of one piece of audio or of a file.
@@ -49,13 +52,12 @@ pub const CHUNK_BYTES: usize = 1 << 20;
 /// The channel on which changed sessions are told: `session id space revision`.
 pub const CHANGES: &str = "session_changes";
 
-/// How long a connection is waited for.
-const ACQUIRE: Duration = Duration::from_millis(1200);
-/// How long the answer to a question is waited for. What takes longer is given up with its connection, so that a
-/// database that went away holds nobody up.
-const ANSWER: Duration = Duration::from_millis(1500);
+/// How long an answer is waited for, as long as the database is there ([`pulse`]).
+const ANSWER: Duration = Duration::from_secs(15);
 /// The same for pieces of audio and files, and for sweeping.
-const LONG_ANSWER: Duration = Duration::from_secs(20);
+const LONG_ANSWER: Duration = Duration::from_secs(60);
+/// Bytes that a large write may take a second longer for.
+const SLOWEST: u64 = 256 << 10;
 
 /// What went wrong in the store.
 #[derive(Debug, thiserror::Error)]
@@ -69,8 +71,8 @@ pub enum StoreError {
     Stale,
     #[error("there is nothing to {0}")]
     NothingTo(&'static str),
-    #[error("the session has {most} snapshots already; remove some first")]
-    TooManySnapshots { most: i64 },
+    #[error("there are {most} {what} already; remove some first")]
+    TooMany { what: &'static str, most: i64 },
     #[error("{waiting} renders are waiting already")]
     TooManyRenders { waiting: i64 },
     #[error(transparent)]
@@ -112,6 +114,7 @@ fn is_outage_code(code: &str) -> bool {
 #[derive(Clone)]
 pub struct Store {
     pool: PgPool,
+    pulse: pulse::Pulse,
     known: documents::Known,
 }
 
@@ -124,7 +127,8 @@ impl Store {
         let options: PgConnectOptions = url.parse()?;
         let pool = PgPoolOptions::new()
             .max_connections(connections)
-            .acquire_timeout(ACQUIRE)
+            // Whether the database is there at all is asked beside it.
+            .acquire_timeout(ANSWER)
             // A connection that was idle may lead nowhere any more.
             .test_before_acquire(true)
             .max_lifetime(Duration::from_secs(1800))
@@ -134,7 +138,8 @@ impl Store {
 
     /// A store on connections that exist.
     pub fn on(pool: PgPool) -> Self {
-        Store { pool, known: documents::Known::new() }
+        let pulse = pulse::Pulse::new(pool.connect_options());
+        Store { pool, pulse, known: documents::Known::new() }
     }
 
     /// Creates and updates the tables.
@@ -165,6 +170,15 @@ impl Store {
         self.within(ANSWER, work).await
     }
 
+    /// Writes, or reads, as many bytes.
+    async fn ask_for<T>(
+        &self,
+        bytes: usize,
+        work: impl AsyncFnOnce(&mut PgConnection) -> Result<T, StoreError>,
+    ) -> Result<T, StoreError> {
+        self.within(ANSWER + Duration::from_secs(bytes as u64 / SLOWEST), work).await
+    }
+
     /// Moves pieces of audio or files, or sweeps.
     async fn move_bytes<T>(
         &self,
@@ -173,18 +187,23 @@ impl Store {
         self.within(LONG_ANSWER, work).await
     }
 
+    /// A connection, in its turn.
+    async fn connection(&self) -> Result<PoolConnection<Postgres>, StoreError> {
+        Ok(self.pulse.wait(ANSWER, self.pool.acquire()).await??)
+    }
+
     async fn within<T>(
         &self,
         limit: Duration,
         work: impl AsyncFnOnce(&mut PgConnection) -> Result<T, StoreError>,
     ) -> Result<T, StoreError> {
-        let mut connection = self.pool.acquire().await?;
-        match tokio::time::timeout(limit, work(&mut connection)).await {
+        let mut connection = self.connection().await?;
+        match self.pulse.wait(limit, work(&mut connection)).await {
             Ok(done) => done,
-            Err(_) => {
+            Err(late) => {
                 // What it was asked may still be under way, so nobody else gets it.
                 drop(connection.detach());
-                Err(StoreError::Late)
+                Err(late)
             }
         }
     }
@@ -193,4 +212,9 @@ impl Store {
 /// A missing row as what it means.
 fn found<T>(row: Option<T>, what: &'static str) -> Result<T, StoreError> {
     row.ok_or(StoreError::NotFound { what })
+}
+
+/// What was not written since there are so many already.
+fn kept(rows: u64, what: &'static str, most: i64) -> Result<(), StoreError> {
+    if rows > 0 { Ok(()) } else { Err(StoreError::TooMany { what, most }) }
 }

@@ -1,6 +1,6 @@
 //! Changes of sessions as any server on the database makes them.
 
-use crate::{ANSWER, CHANGES, Store, StoreError};
+use crate::{CHANGES, Store, StoreError};
 use sqlx::Executor;
 use sqlx::postgres::PgListener;
 use std::time::Duration;
@@ -24,10 +24,10 @@ impl Store {
         begun: impl FnOnce(),
         each: &mut impl FnMut(Uuid, i64),
     ) -> Result<std::convert::Infallible, StoreError> {
-        let mut listener = PgListener::connect_with(&self.pool).await?;
+        let mut listener = self.pulse.wait(QUIET, PgListener::connect_with(&self.pool)).await??;
         // A lost connection is not silently made anew: something may have been missed meanwhile.
         listener.eager_reconnect(false);
-        tokio::time::timeout(ANSWER, listener.listen(CHANGES)).await.map_err(|_| StoreError::Late)??;
+        self.pulse.wait(QUIET, listener.listen(CHANGES)).await??;
         begun();
         loop {
             match tokio::time::timeout(QUIET, listener.try_recv()).await {
@@ -41,9 +41,7 @@ impl Store {
                 Ok(Err(error)) => return Err(error.into()),
                 // A connection that leads nowhere is as quiet as one on which nothing happens.
                 Err(_) => {
-                    tokio::time::timeout(ANSWER, listener.execute("select 1"))
-                        .await
-                        .map_err(|_| StoreError::Late)??;
+                    self.pulse.wait(QUIET, listener.execute("select 1")).await??;
                 }
             }
         }

@@ -10,7 +10,7 @@ macro_rules! migrations {
 }
 
 /// Version, name, statements.
-const ALL: [(&str, &str, &str); 10] = migrations! {
+const ALL: [(&str, &str, &str); 11] = migrations! {
     "0001" "first",
     "0002" "library",
     "0003" "lighter_edits",
@@ -21,6 +21,7 @@ const ALL: [(&str, &str, &str); 10] = migrations! {
     "0008" "snapshots",
     "0009" "references",
     "0010" "named_audio",
+    "0011" "sizes",
 };
 
 /// All of them. Programs before this one kept a queue with tables of its own in this database, whose steps are not here.

@@ -2,7 +2,7 @@
 
 use crate::documents::read;
 use crate::row::row;
-use crate::{Store, StoreError, found};
+use crate::{Store, StoreError, found, kept};
 use lane_document::json::ToJson;
 use lane_document::session::Processor;
 use lane_units::Name;
@@ -16,6 +16,9 @@ pub struct Preset {
     /// One processor, or a chain.
     pub processors: Vec<Processor>,
 }
+
+/// Presets of one account.
+const PRESETS: i64 = 5000;
 
 struct Row {
     id: Uuid,
@@ -45,17 +48,25 @@ impl Store {
     }
 
     /// Keeps a new preset.
+    ///
+    /// # Errors
+    /// [`StoreError::TooMany`] where the account has so many already.
     pub async fn add_preset(&self, account: Uuid, name: &Name, processors: &[Processor]) -> Result<Uuid, StoreError> {
         let json = processors.to_json_text()?;
         self.ask(async |c| {
             let id = Uuid::new_v4();
-            sqlx::query("insert into presets (id, account_id, name, processors) values ($1, $2, $3, $4::json)")
-                .bind(id)
-                .bind(account)
-                .bind(name.as_str())
-                .bind(&json)
-                .execute(&mut *c)
-                .await?;
+            let made = sqlx::query(
+                "insert into presets (id, account_id, name, processors)
+                 select $1, $2, $3, $4::json where (select count(*) from presets where account_id = $2) < $5",
+            )
+            .bind(id)
+            .bind(account)
+            .bind(name.as_str())
+            .bind(&json)
+            .bind(PRESETS)
+            .execute(&mut *c)
+            .await?;
+            kept(made.rows_affected(), "presets", PRESETS)?;
             Ok(id)
         })
         .await

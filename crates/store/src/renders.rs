@@ -199,10 +199,32 @@ impl Store {
         .await
     }
 
+    /// Says that a program is there to work on renders; those that were not heard of for a day are forgotten.
+    pub async fn worker_lives(&self, program: Uuid) -> Result<(), StoreError> {
+        self.ask(async |c| {
+            sqlx::query(
+                "with gone as (delete from workers where seen_at < now() - interval '1 day')
+                 insert into workers (id) values ($1) on conflict (id) do update set seen_at = now()",
+            )
+            .bind(program)
+            .execute(c)
+            .await?;
+            Ok(())
+        })
+        .await
+    }
+
     /// Takes on the next render: of the account that was served longest ago, its oldest first; or one whose worker
-    /// was not heard of for `silence`, whose death is then counted. Half-written files are dropped. None where
-    /// nothing waits.
-    pub async fn claim_render(&self, worker: Uuid, silence: Duration) -> Result<Option<Claim>, StoreError> {
+    /// was not heard of for `silence`. Its death is counted where no other program works any more: as long as one does, the
+    /// render is hardly what ends them. Half-written files are dropped. None where nothing waits.
+    ///
+    /// * `program` – whose worker it is ([`Store::worker_lives`]).
+    pub async fn claim_render(
+        &self,
+        worker: Uuid,
+        program: Uuid,
+        silence: Duration,
+    ) -> Result<Option<Claim>, StoreError> {
         self.move_bytes(async |c| {
             let mut tx = c.begin().await?;
             let claim: Option<Claim> = sqlx::query_as(
@@ -216,12 +238,15 @@ impl Store {
                  )
                  update renders r set state = 'running', worker = $1, attempts = attempts + 1, frames_done = 0,
                         started_at = now(), heartbeat_at = now(),
-                        deaths = deaths + (next.state = 'running')::integer
+                        deaths = deaths + (next.state = 'running' and not exists (
+                            select from workers w
+                            where w.id <> $3 and w.seen_at > now() - make_interval(secs => $2)))::integer
                  from next where r.id = next.id
                  returning r.id, r.account_id, r.version, r.document::text as document, r.attempts as attempt, r.deaths",
             )
             .bind(worker)
             .bind(silence.as_secs_f64())
+            .bind(program)
             .fetch_optional(&mut *tx)
             .await?;
             if let Some(claim) = &claim {

@@ -3,7 +3,7 @@
 use crate::documents::{Document, Kept, Line};
 use crate::pieces::{Difference, Piece};
 use crate::row::row;
-use crate::{Store, StoreError, found};
+use crate::{Store, StoreError, found, kept};
 use lane_document::session::Session;
 use time::OffsetDateTime;
 use uuid::Uuid;
@@ -22,6 +22,9 @@ pub struct SessionInfo {
 }
 row!(SessionInfo { id, title, revision, updated_at, voices, tempo_bpm, audio_bytes });
 
+/// Sessions of one account.
+const SESSIONS: i64 = 10_000;
+
 impl Store {
     pub async fn sessions(&self, account: Uuid) -> Result<Vec<SessionInfo>, StoreError> {
         self.ask(async |c| {
@@ -37,15 +40,19 @@ impl Store {
     }
 
     /// Keeps a new session. Its audio must belong to the account.
+    ///
+    /// # Errors
+    /// [`StoreError::TooMany`] where the account has so many already.
     pub async fn add_session(&self, account: Uuid, document: &Session) -> Result<Uuid, StoreError> {
         let id = Uuid::new_v4();
         let line = Line::of(document);
         let (kinds, keys, bodies) = columns(Difference::between(None, document)?.set);
-        self.ask(async |c| {
-            sqlx::query(
+        self.ask_for(bodies.iter().map(String::len).sum(), async |c| {
+            let made = sqlx::query(
                 "with made as (
                      insert into sessions (id, account_id, title, voices, tempo_bpm, audio_bytes)
-                     values ($1, $2, $3, $4, $5, $6) returning id
+                     select $1, $2, $3, $4, $5, $6 where (select count(*) from sessions where account_id = $2) < $10
+                     returning id
                  )
                  insert into pieces (session_id, kind, key, body)
                  select made.id, p.kind, p.key, p.body::json
@@ -60,8 +67,11 @@ impl Store {
             .bind(&kinds)
             .bind(&keys)
             .bind(&bodies)
+            .bind(SESSIONS)
             .execute(c)
             .await?;
+            // A document has pieces, so one that is kept writes some.
+            kept(made.rows_affected(), "sessions", SESSIONS)?;
             Ok(id)
         })
         .await

@@ -19,6 +19,10 @@ use uuid::Uuid;
 const DOCUMENT_BYTES: u64 = 256 << 20;
 /// Snapshots of one session that somebody takes by hand.
 const BY_HAND: i64 = 1000;
+/// Of those that the program took, what stays of the last hour.
+pub const LAST_HOUR: i64 = 100;
+/// Days for which one a day stays of those that the program took.
+pub const DAYS: i32 = 366;
 
 /// What was measured of main when a snapshot was taken; nothing of what was not.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, Deserialize)]
@@ -122,7 +126,7 @@ impl Store {
         self.revision(account, session).await?;
         self.ask(async |c| {
             let rows: Vec<Row> = sqlx::query_as(sqlx::AssertSqlSafe(format!(
-                "select id, name, by_hand, taken_at, figures, octet_length(document)::bigint as bytes
+                "select id, name, by_hand, taken_at, figures, bytes
                  from snapshots where {OWNED} order by taken_at desc, id"
             )))
             .bind(account)
@@ -142,11 +146,11 @@ impl Store {
         .await
     }
 
-    /// Keeps a snapshot of a session. Those that the program took are thinned with age meanwhile: all of the last hour stay,
-    /// of the last day one an hour, of the time before one a day, the newest of each.
+    /// Keeps a snapshot of a session. Those that the program took are thinned with age meanwhile: of the last hour the newest
+    /// [`LAST_HOUR`] stay, of the last day one an hour, of the time before one a day, the newest of each, for [`DAYS`] days.
     ///
     /// # Errors
-    /// [`StoreError::NotFound`] where the account has no such session; [`StoreError::TooManySnapshots`].
+    /// [`StoreError::NotFound`] where the account has no such session; [`StoreError::TooMany`].
     pub async fn add_snapshot(&self, account: Uuid, session: Uuid, new: &NewSnapshot<'_>) -> Result<Uuid, StoreError> {
         let NewSnapshot { name, by_hand, taken_at, figures, document } = *new;
         let id = Uuid::new_v4();
@@ -156,14 +160,16 @@ impl Store {
                 "with thinned as (
                      delete from snapshots where not by_hand and {OWNED} and id in (
                          select id from (
-                             select id, row_number() over (partition by
-                                 case when taken_at > now() - interval '1 hour' then id::text
+                             select id, taken_at, row_number() over (partition by
+                                 case when taken_at > now() - interval '1 hour' then 'the last hour'
                                       when taken_at > now() - interval '1 day'
                                           then date_trunc('hour', taken_at)::text
                                       else date_trunc('day', taken_at)::text end
                                  order by taken_at desc) as place
                              from snapshots where session_id = $2 and not by_hand
-                         ) ranked where place > 1
+                         ) ranked
+                         where place > case when taken_at > now() - interval '1 hour' then $11 else 1 end
+                             or taken_at < now() - make_interval(days => $12)
                      )
                  )
                  insert into snapshots (id, session_id, name, by_hand, figures, assets, document, taken_at)
@@ -181,9 +187,15 @@ impl Store {
             .bind(&document.bytes)
             .bind(BY_HAND)
             .bind(taken_at)
+            .bind(LAST_HOUR)
+            .bind(DAYS)
             .execute(c)
             .await?;
-            if made.rows_affected() == 1 { Ok(id) } else { Err(StoreError::TooManySnapshots { most: BY_HAND }) }
+            if made.rows_affected() == 1 {
+                Ok(id)
+            } else {
+                Err(StoreError::TooMany { what: "snapshots of the session", most: BY_HAND })
+            }
         })
         .await
     }

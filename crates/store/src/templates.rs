@@ -2,12 +2,15 @@
 
 use crate::documents::read_session;
 use crate::row::row;
-use crate::{Store, StoreError, found};
+use crate::{Store, StoreError, found, kept};
 use lane_document::json::ToJson;
 use lane_document::session::Session;
 use lane_units::{Name, Purpose};
 use time::OffsetDateTime;
 use uuid::Uuid;
+
+/// Templates of one account.
+const TEMPLATES: i64 = 1000;
 
 /// A template as it is kept.
 #[derive(Debug, Clone)]
@@ -89,10 +92,11 @@ impl Store {
     ) -> Result<Uuid, StoreError> {
         let json = document.to_json_text()?;
         let audio = audio_of(document);
-        self.ask(async |c| {
+        self.ask_for(json.len(), async |c| {
             let id = Uuid::new_v4();
-            sqlx::query(
-                "insert into templates (id, account_id, name, purpose, document, audio) values ($1, $2, $3, $4, $5::json, $6)",
+            let made = sqlx::query(
+                "insert into templates (id, account_id, name, purpose, document, audio)
+                 select $1, $2, $3, $4, $5::json, $6 where (select count(*) from templates where account_id = $2) < $7",
             )
             .bind(id)
             .bind(account)
@@ -100,8 +104,10 @@ impl Store {
             .bind(purpose.as_str())
             .bind(&json)
             .bind(&audio)
+            .bind(TEMPLATES)
             .execute(&mut *c)
             .await?;
+            kept(made.rows_affected(), "templates", TEMPLATES)?;
             Ok(id)
         })
         .await

@@ -50,6 +50,9 @@ pub struct HoldingsLine {
     pub library_bytes: i64,
     #[cfg_attr(feature = "describe", ts(type = "number"))]
     pub render_bytes: i64,
+    /// Steps that can be undone, changes that others can follow, and snapshots.
+    #[cfg_attr(feature = "describe", ts(type = "number"))]
+    pub history_bytes: i64,
     /// What it may hold in all.
     #[cfg_attr(feature = "describe", ts(type = "number"))]
     pub quota_bytes: u64,
@@ -127,7 +130,7 @@ pub struct StepLine {
     pub id: Uuid,
     /// What it did, in a few words.
     pub label: String,
-    /// The ways there and back; left out of older steps where they are large.
+    /// The ways there and back; left out of older steps where they are large, and asked for by id.
     #[schema(value_type = Option<described::Patch>)]
     #[cfg_attr(feature = "describe", ts(as = "Option<lane_document::session::Patch>"))]
     pub there: Option<Box<RawValue>>,

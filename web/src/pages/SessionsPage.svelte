@@ -73,7 +73,7 @@
       <span class="text-second" title="Audio is counted once, however many sessions use it.">
         Audio {bytesText(holdings.audio_bytes)}, of it library {bytesText(holdings.library_bytes)}; stems {bytesText(
           holdings.render_bytes,
-        )}; of {bytesText(holdings.quota_bytes)}
+        )}; undo and snapshots {bytesText(holdings.history_bytes)}; of {bytesText(holdings.quota_bytes)}
       </span>
     {/if}
     <span class="text-second ml-auto">{me.email}</span>

@@ -1,47 +1,50 @@
 //! Signing up, in and out.
 
-use crate::auth::{ACCOUNT_KEY, MIN_PASSWORD_CHARS, SignedIn, hash, verify};
+use crate::auth::{ACCOUNT_KEY, SignedIn, hash, is_address, password_fault, verify};
 use crate::following::Told;
 use crate::problem::Problem;
-use crate::sign_in_limit::limited;
+use crate::sign_in_limit::{SignInLimit, limited};
 use crate::state::App;
 use actix_session::Session as Cookie;
 use actix_web::http::StatusCode;
 use actix_web::middleware::from_fn;
-use actix_web::{HttpResponse, get, post, web};
+use actix_web::{HttpRequest, HttpResponse, get, post, web};
 use lane_store::{Account, Holdings};
 use lane_wire::DemoAccount;
 use lane_wire::{Credentials, HoldingsLine, Me};
 
-fn sign_in_as(cookie: &Cookie, account: &Account) -> Result<HttpResponse, Problem> {
+fn sign_in_as(
+    limit: &SignInLimit,
+    request: &HttpRequest,
+    cookie: &Cookie,
+    account: &Account,
+) -> Result<HttpResponse, Problem> {
     // A new key, so that one planted before signing in is worth nothing.
     cookie.renew();
     cookie.insert(ACCOUNT_KEY, account.id).map_err(Problem::internal)?;
-    Ok(HttpResponse::Ok().json(Me { id: account.id, email: account.email.clone() }))
+    let known = limit.let_in(request, &account.email, account.id);
+    Ok(HttpResponse::Ok().cookie(known).json(Me { id: account.id, email: account.email.clone() }))
 }
 
-/// Makes an account and signs in.
+/// Makes an account and signs in. Whether an address has an account is told (409): nobody can be asked by mail here.
 #[utoipa::path(post, path = "/api/accounts", request_body = Credentials, responses((status = 200, body = Me), (status = 409, body = Problem), (status = 422, body = Problem)))]
 #[post("/api/accounts", wrap = "from_fn(limited)")]
 pub async fn sign_up(
     app: web::Data<App>,
+    limit: web::Data<SignInLimit>,
+    request: HttpRequest,
     cookie: Cookie,
     body: web::Json<Credentials>,
 ) -> Result<HttpResponse, Problem> {
     let Credentials { email, password } = body.into_inner();
-    let (name, host) = email.trim().split_once('@').unwrap_or_default();
-    if name.is_empty()
-        || host.is_empty()
-        || email.len() > 254
-        || email.contains(|c: char| c.is_whitespace() || c.is_control())
-    {
+    if !is_address(email.trim()) {
         return Err(Problem::unprocessable("The e-mail address must look like name@place."));
     }
-    if password.chars().count() < MIN_PASSWORD_CHARS || password.len() > 1024 {
-        return Err(Problem::unprocessable(format!("The password must have {MIN_PASSWORD_CHARS} to 1024 characters.")));
+    if let Some(fault) = password_fault(&password) {
+        return Err(Problem::unprocessable(fault));
     }
     let account = app.store.add_account(&email, &hash(&app.hashing, password).await?).await?;
-    sign_in_as(&cookie, &account)
+    sign_in_as(&limit, &request, &cookie, &account)
 }
 
 /// Signs in.
@@ -49,15 +52,18 @@ pub async fn sign_up(
 #[post("/api/login", wrap = "from_fn(limited)")]
 pub async fn sign_in(
     app: web::Data<App>,
+    limit: web::Data<SignInLimit>,
+    request: HttpRequest,
     cookie: Cookie,
     body: web::Json<Credentials>,
 ) -> Result<HttpResponse, Problem> {
     let Credentials { email, password } = body.into_inner();
     // No account has an address that the database could not hold.
     let account = if email.contains(char::is_control) { None } else { app.store.account_by_email(&email).await? };
+    limit.count_for(&request, &email, account.as_ref().map(|a| a.id))?;
     let fits = verify(&app.hashing, password, account.as_ref().map(|a| a.password_hash.clone())).await?;
     match account {
-        Some(account) if fits => sign_in_as(&cookie, &account),
+        Some(account) if fits => sign_in_as(&limit, &request, &cookie, &account),
         _ => Err(Problem::new(StatusCode::UNAUTHORIZED, "E-mail address and password do not fit. Check both.")),
     }
 }
@@ -92,6 +98,12 @@ pub async fn demo_account(app: web::Data<App>) -> Result<web::Json<DemoAccount>,
 #[utoipa::path(get, path = "/api/holdings", responses((status = 200, body = HoldingsLine), (status = 401, body = Problem)))]
 #[get("/api/holdings")]
 pub async fn holdings(app: web::Data<App>, account: SignedIn) -> Result<web::Json<HoldingsLine>, Problem> {
-    let Holdings { audio_bytes, library_bytes, render_bytes } = app.store.holdings(account.id()).await?;
-    Ok(web::Json(HoldingsLine { audio_bytes, library_bytes, render_bytes, quota_bytes: app.account_bytes }))
+    let Holdings { audio_bytes, library_bytes, render_bytes, history_bytes } = app.store.holdings(account.id()).await?;
+    Ok(web::Json(HoldingsLine {
+        audio_bytes,
+        library_bytes,
+        render_bytes,
+        history_bytes,
+        quota_bytes: app.account_bytes,
+    }))
 }

@@ -67,7 +67,7 @@ pub async fn bring_in(
         .await??;
     let time_reference = converted.time_reference;
     let remarks = converted.remarks;
-    let bytes = u64::from(sound.asset.frames) * u64::from(sound.asset.channels) * 4;
+    let bytes = sound.asset.bytes();
     let there = session.asset(&sound.asset.id).is_some();
     if !there && session.audio_bytes() + bytes > limits::SESSION_AUDIO_BYTES {
         return Err(Problem::unprocessable(format!(
@@ -77,7 +77,10 @@ pub async fn bring_in(
             limits::SESSION_AUDIO_BYTES.saturating_sub(session.audio_bytes()) >> 20
         )));
     }
-    room_for(&app, account.id(), bytes).await?;
+    // What is there already takes nothing more.
+    if app.store.assets(account.id(), std::slice::from_ref(&sound.asset.id)).await?.is_empty() {
+        room_for(&app, account.id(), bytes).await?;
+    }
     app.store.put_asset(account.id(), &sound.asset, converted.pcm).await?;
     let long = sound.asset.frames > ONE_SHOT_SECONDS * rate;
     if !long {
@@ -129,14 +132,13 @@ pub async fn spool(mut body: web::Payload, limit: u64) -> Result<File, Problem> 
 
 /// Refuses what would be more than the account may hold.
 pub async fn room_for(app: &App, account: Uuid, bytes: u64) -> Result<(), Problem> {
-    let held = app.store.holdings(account).await?;
-    let held = (held.audio_bytes + held.render_bytes).unsigned_abs();
+    let held = app.store.holdings(account).await?.bytes();
     if held + bytes <= app.account_bytes {
         return Ok(());
     }
     let mib = |bytes: u64| bytes.div_ceil(1 << 20);
     Err(Problem::unprocessable(format!(
-        "Your account holds {} of {} MiB, and this takes {} more. Remove renders, sessions or samples that you do not need.",
+        "Your account holds {} of {} MiB, and this takes {} more. Remove renders, snapshots, sessions or samples that you do not need.",
         mib(held),
         mib(app.account_bytes),
         mib(bytes)

@@ -117,7 +117,11 @@ pub async fn keep_folder_audio(
     mut zip: ZipSource<File>,
     session: &Session,
 ) -> Result<ZipSource<File>, Problem> {
-    room_for(app, account, session.audio_bytes()).await?;
+    // What is there already takes nothing more.
+    let ids: Vec<_> = session.assets.iter().map(|asset| asset.id.clone()).collect();
+    let there = app.store.assets(account, &ids).await?;
+    let new = session.assets.iter().filter(|asset| !there.contains_key(&asset.id));
+    room_for(app, account, new.map(|asset| asset.bytes()).sum()).await?;
     for asset in session.assets.clone() {
         let wanted = asset.clone();
         let read = app.sounds.run_for(account, move || {

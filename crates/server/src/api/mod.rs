@@ -15,6 +15,7 @@ mod sessions;
 mod snapshots;
 mod templates;
 
+pub use health::{metrics, whoever_asks};
 pub use routes::services;
 
 use crate::problem::Problem;

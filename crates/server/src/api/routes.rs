@@ -31,7 +31,7 @@ macro_rules! routes {
 
 routes! {
     accounts: sign_up, sign_in, sign_out, me, demo_account, holdings;
-    sessions: list, create, open, remove, edit, undo, redo, changes_after, known;
+    sessions: list, create, open, remove, edit, undo, redo, changes_after, step, known;
     events: events;
     bring_in: bring_in, take_sounds;
     library: search, house, remove, use_sound;
@@ -41,7 +41,7 @@ routes! {
     folders: export, import, midi;
     assets: pcm;
     renders: start, list, one, cancel, remove, whole, single;
-    health: healthz, readyz, metrics;
+    health: healthz, readyz;
     schema: session_schema;
 }
 

@@ -11,7 +11,9 @@ use crate::state::App;
 use actix_web::{HttpResponse, delete, get, post, web};
 use lane_document::session::Session;
 use lane_store::Way;
-use lane_wire::{Created, EditDone, EditRequest, KnownRequest, NewSession, OpenSession, SessionLine, StepRequest};
+use lane_wire::{
+    Created, EditDone, EditRequest, KnownRequest, NewSession, OpenSession, SessionLine, StepLine, StepRequest,
+};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -103,8 +105,22 @@ pub async fn redo(
     changes::walk(&app, account.id(), *id, Way::Redo, body.into_inner()).await
 }
 
-/// Changes that a page gets at once.
+/// A step that can be undone or done again, with its ways there and back; 404 where it is forgotten.
+#[utoipa::path(get, path = "/api/sessions/{id}/steps/{step}", responses((status = 200, body = StepLine), (status = 404, body = Problem)))]
+#[get("/api/sessions/{id}/steps/{step}")]
+pub async fn step(
+    app: web::Data<App>,
+    account: SignedIn,
+    path: web::Path<(Uuid, Uuid)>,
+) -> Result<HttpResponse, Problem> {
+    let (id, step) = path.into_inner();
+    let step = app.store.step(account.id(), id, step).await?;
+    json_of(&app, account.id(), lines::step(step).map_err(Problem::internal)?).await
+}
+
+/// Changes that a page gets at once, and about how many bytes of patches with them.
 const FOLLOWED: i64 = 200;
+const FOLLOWED_BYTES: i64 = 4 << 20;
 
 #[derive(Deserialize, utoipa::IntoParams)]
 pub struct After {
@@ -122,7 +138,7 @@ pub async fn changes_after(
     id: web::Path<Uuid>,
     asked: web::Query<After>,
 ) -> Result<HttpResponse, Problem> {
-    let done = app.store.changes_after(account.id(), *id, asked.after, FOLLOWED).await?;
+    let done = app.store.changes_after(account.id(), *id, asked.after, FOLLOWED, FOLLOWED_BYTES).await?;
     let changes: Vec<EditDone> = done.into_iter().map(|done| lines::done(done, false)).collect::<Result<_, _>>()?;
     json_of(&app, account.id(), changes).await
 }

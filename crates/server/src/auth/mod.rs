@@ -1,12 +1,14 @@
 //! Accounts, cookies, origin.
 
+mod address;
 mod login_store;
 mod origin;
 mod password;
 
+pub use address::is_address;
 pub use login_store::LoginStore;
 pub use origin::same_origin;
-pub use password::{MIN_PASSWORD_CHARS, hash, verify};
+pub use password::{hash, password_fault, verify};
 
 use crate::problem::Problem;
 use crate::state::App;

@@ -7,7 +7,7 @@ mod track_out;
 use crate::config::DatabaseArgs;
 use crate::stopping::{Pauses, Stopping};
 use anyhow::{Context, Result};
-use lane_store::{Store, StoreError};
+use lane_store::{HISTORY_BYTES, Store, StoreError};
 use std::time::Duration;
 use tokio::task::JoinSet;
 use uuid::Uuid;
@@ -53,19 +53,31 @@ pub async fn prepare(store: &Store, stopping: &Stopping) -> Result<()> {
 /// Works on renders until it is told to stop; what is under way then goes back into the queue.
 pub async fn work(store: Store, at_a_time: usize, sweep_after: Duration, stopping: Stopping) {
     let mut tasks = JoinSet::new();
+    let program = Uuid::new_v4();
     for _ in 0..at_a_time.max(1) {
-        tasks.spawn(work_one_by_one(store.clone(), stopping.clone()));
+        tasks.spawn(work_one_by_one(store.clone(), program, stopping.clone()));
     }
+    tasks.spawn(say_that_we_live(store.clone(), program, stopping.clone()));
     tasks.spawn(sweep(store, sweep_after, stopping));
     while tasks.join_next().await.is_some() {}
 }
 
-async fn work_one_by_one(store: Store, stopping: Stopping) {
+/// Tells others that this program works too.
+async fn say_that_we_live(store: Store, program: Uuid, stopping: Stopping) {
+    while !stopping.told() {
+        if let Err(error) = store.worker_lives(program).await {
+            tracing::warn!(%error, "nobody hears that this worker lives");
+        }
+        stopping.pause(HEARTBEAT).await;
+    }
+}
+
+async fn work_one_by_one(store: Store, program: Uuid, stopping: Stopping) {
     // A name of its own, so that the render of a dead worker is not taken for ours.
     let worker = Uuid::new_v4();
     let mut pauses = Pauses::default();
     while !stopping.told() {
-        match store.claim_render(worker, SILENCE).await {
+        match store.claim_render(worker, program, SILENCE).await {
             Ok(Some(claim)) => {
                 pauses = Pauses::default();
                 track_out::run(&store, claim, &stopping).await;
@@ -90,6 +102,9 @@ async fn sweep(store: Store, after: Duration, stopping: Stopping) {
         for account in accounts {
             if stopping.told() {
                 return;
+            }
+            if let Err(error) = store.forget_past(account, HISTORY_BYTES).await {
+                tracing::warn!(%error, "what sessions keep of their past was not looked at");
             }
             match store.sweep(account, after).await {
                 Ok(swept) if swept.disowned + swept.removed > 0 => {

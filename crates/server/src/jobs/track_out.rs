@@ -40,7 +40,7 @@ pub async fn run(store: &Store, claim: Claim, stopping: &Stopping) {
     let (render, attempt) = (claim.id, claim.attempt);
     if claim.deaths >= DEATHS {
         let reason = format!(
-            "{DEATHS} workers died over it. Start it again; if that fails too, choose a shorter range, or leave out what the last render warned of."
+            "The program that worked on it ended {DEATHS} times without a word, which need not be this render's fault. Start it again; if that fails too, choose a shorter range."
         );
         settle(stopping, || store.fail_render(render, attempt, &reason)).await;
         return;

@@ -1,5 +1,6 @@
 //! What bounds and stops the program, by itself.
 
+use actix_web::cookie::Key;
 use lane_server::sign_in_limit::{BURST, SignInLimit};
 use lane_server::stopping::{Pauses, Stopping};
 use lane_server::work::{AccountTurns, Crew};
@@ -57,7 +58,7 @@ async fn one_account_has_one_turn_and_holds_up_no_other() {
 #[case("2001:db8:1:2::1", "2001:db8:1:2:ffff::9", true)]
 #[case("2001:db8:1:2::1", "2001:db8:1:3::1", false)]
 fn tries_are_counted_by_household(#[case] first: IpAddr, #[case] second: IpAddr, #[case] together: bool) {
-    let limit = SignInLimit::new();
+    let limit = SignInLimit::new(Key::generate(), false, &[]);
     for _ in 0..BURST.get() {
         assert!(limit.count(first).is_ok());
     }

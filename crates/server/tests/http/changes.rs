@@ -66,6 +66,33 @@ async fn an_edit_that_is_sent_many_times_at_once_happens_once(pool: PgPool) {
     assert_eq!(buses(&opened(&place, &anna, &id).await), 2);
 }
 
+/// However much a session has behind it, opening it costs the document.
+#[sqlx::test(migrations = false)]
+async fn large_steps_are_left_out_of_what_opens_and_asked_for_by_themselves(pool: PgPool) {
+    let place = Place::new(pool.clone()).await;
+    let (anna, ben) = (place.sign_up("anna").await, place.sign_up("ben").await);
+    let id = place.new_session(&anna).await;
+    for (revision, name) in [(1, "A"), (2, "B"), (3, "C")] {
+        place.edit(&anna, &id, revision, bus(name)).await;
+    }
+    let large = "update edits set bytes = 2 << 20 where position = (select max(position) - 1 from edits)";
+    sqlx::query(large).execute(&pool).await.unwrap();
+    let steps = opened(&place, &anna, &id).await["undo"].clone();
+    let with_ways: Vec<bool> = steps.as_array().unwrap().iter().map(|s| s["back"].is_object()).collect();
+    assert_eq!(with_ways, [true, false, false]);
+    let path = format!("/api/sessions/{id}/steps/{}", steps[1]["id"].as_str().unwrap());
+    let whole = place.call(&anna, Method::GET, &path, json!(null)).await;
+    assert_eq!((whole.status, &whole.json["label"]), (StatusCode::OK, &json!("New bus B")));
+    assert!(whole.json["there"].is_object() && whole.json["back"].is_object());
+    assert_eq!(place.call(&ben, Method::GET, &path, json!(null)).await.status, StatusCode::NOT_FOUND);
+    for (step, revision) in [(0, 4), (1, 5)] {
+        let undo = json!({ "id": Uuid::new_v4(), "base_revision": revision, "step": steps[step]["id"] });
+        let undone = place.call(&anna, Method::POST, &format!("/api/sessions/{id}/undo"), undo).await;
+        assert_eq!(undone.status, StatusCode::OK, "{}", undone.json);
+    }
+    assert_eq!(buses(&opened(&place, &anna, &id).await), 2);
+}
+
 #[sqlx::test(migrations = false)]
 async fn an_undo_names_its_step_and_revision_and_is_dropped_where_they_passed(pool: PgPool) {
     let place = Place::new(pool).await;

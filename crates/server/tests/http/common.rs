@@ -14,7 +14,7 @@ use lane_server::jobs;
 use lane_server::sign_in_limit::SignInLimit;
 use lane_server::state::{App, Bounds};
 use lane_server::stopping::Stopping;
-use lane_server::{auth, guard};
+use lane_server::{api, auth, guard};
 use lane_store::Store;
 use lane_units::AssetId;
 use serde_json::{Value, json};
@@ -37,14 +37,23 @@ async fn panics() -> &'static str {
 pub struct Caller {
     pub cookie: Option<String>,
     pub origin: Option<&'static str>,
+    /// Its address, where that matters.
+    pub peer: Option<&'static str>,
 }
 
 pub struct Answer {
     pub status: StatusCode,
     pub bytes: Vec<u8>,
     pub json: Value,
-    /// The `set-cookie` header.
-    pub cookie: String,
+    /// What is to be kept as cookies.
+    pub cookies: Vec<String>,
+}
+
+impl Answer {
+    /// The cookies as a browser sends them again.
+    pub fn kept(&self) -> String {
+        self.cookies.iter().filter_map(|c| c.split(';').next()).collect::<Vec<_>>().join("; ")
+    }
 }
 
 pub struct Place {
@@ -86,7 +95,8 @@ impl Place {
         let bounds = Bounds { upload_bytes: UPLOAD_BYTES, account_bytes: ACCOUNT_BYTES, waiting_renders: 3 };
         let (stop, stopping) = Stopping::new();
         let app = App::new(store, None, bounds, &stopping);
-        Place { app, limit: SignInLimit::new(), key: Key::generate(), _stop: stop }
+        let key = Key::generate();
+        Place { app, limit: SignInLimit::new(key.clone(), false, &[]), key, _stop: stop }
     }
 
     async fn answered(
@@ -99,14 +109,16 @@ impl Place {
             ActixApp::new()
                 .app_data(web::Data::new(self.app.clone()))
                 .wrap(app::cookie(&self.app.store, self.key.clone(), false))
+                .wrap(middleware::from_fn(api::whoever_asks))
                 .wrap(middleware::from_fn(auth::same_origin))
                 .wrap(middleware::from_fn(guard::answered))
                 .service(web::resource("/api/panics").to(panics))
                 .configure(|c| app::routes(c, &self.limit, pages)),
         )
         .await;
-        let mut request =
-            request.peer_addr("127.0.0.1:9".parse().unwrap()).insert_header((header::HOST, "lane.invalid"));
+        let mut request = request
+            .peer_addr(caller.peer.unwrap_or("127.0.0.1:9").parse().unwrap())
+            .insert_header((header::HOST, "lane.invalid"));
         if let Some(cookie) = &caller.cookie {
             request = request.insert_header((header::COOKIE, cookie.clone()));
         }
@@ -121,18 +133,19 @@ impl Place {
     }
 
     async fn request(&self, caller: &Caller, request: test::TestRequest) -> Answer {
-        let (status, cookie, body) = match self.answered(caller, request, None).await {
+        let (status, cookies, body) = match self.answered(caller, request, None).await {
             Ok(answer) => {
-                let cookie = answer.headers().get(header::SET_COOKIE).map(|c| c.to_str().unwrap().to_owned());
-                (answer.status(), cookie.unwrap_or_default(), to_bytes(answer.into_body()).await.unwrap_or_default())
+                let cookies = answer.headers().get_all(header::SET_COOKIE);
+                let cookies = cookies.map(|c| c.to_str().unwrap().to_owned()).collect();
+                (answer.status(), cookies, to_bytes(answer.into_body()).await.unwrap_or_default())
             }
             Err(error) => {
                 let answer = error.error_response();
-                (answer.status(), String::new(), to_bytes(answer.into_body()).await.unwrap_or_default())
+                (answer.status(), Vec::new(), to_bytes(answer.into_body()).await.unwrap_or_default())
             }
         };
         let bytes = body.to_vec();
-        Answer { status, json: serde_json::from_slice(&bytes).unwrap_or(Value::Null), bytes, cookie }
+        Answer { status, json: serde_json::from_slice(&bytes).unwrap_or(Value::Null), bytes, cookies }
     }
 
     pub async fn call(&self, caller: &Caller, method: Method, path: &str, body: Value) -> Answer {
@@ -173,7 +186,7 @@ impl Place {
         let body = json!({ "email": format!("{name}@example.invalid"), "password": PASSWORD });
         let answer = self.call(&Caller::default(), Method::POST, "/api/accounts", body).await;
         assert_eq!(answer.status, StatusCode::OK, "{}", answer.json);
-        Caller { cookie: answer.cookie.split(';').next().map(str::to_owned), origin: None }
+        Caller { cookie: Some(answer.kept()), ..Caller::default() }
     }
 
     pub async fn new_session(&self, caller: &Caller) -> String {

@@ -11,6 +11,7 @@ mod snapshots;
 mod templates;
 
 use actix_web::http::{Method, StatusCode};
+use actix_web::{App as ActixApp, test, web};
 use common::{Caller, Place, wav};
 use rstest::rstest;
 use serde_json::{Value, json};
@@ -33,6 +34,7 @@ async fn every_route_with_data_wants_a_sign_in(pool: PgPool) {
         (Method::POST, format!("/api/sessions/{OTHER}/undo")),
         (Method::POST, format!("/api/sessions/{OTHER}/redo")),
         (Method::GET, format!("/api/sessions/{OTHER}/changes?after=1")),
+        (Method::GET, format!("/api/sessions/{OTHER}/steps/{OTHER}")),
         (Method::POST, format!("/api/sessions/{OTHER}/changes/known")),
         (Method::GET, "/api/holdings".into()),
         (Method::DELETE, format!("/api/renders/{OTHER}")),
@@ -103,7 +105,34 @@ async fn signing_up_in_and_out(pool: PgPool) {
     let unknown = place.sign_in("nobody", "wrong password").await;
     assert_eq!((wrong.status, &wrong.json), (StatusCode::UNAUTHORIZED, &unknown.json));
     let right = place.sign_in("anna", common::PASSWORD).await;
-    assert!(right.cookie.contains("HttpOnly") && right.cookie.contains("SameSite=Lax"), "{}", right.cookie);
+    let signed_in = right.cookies.iter().find(|c| c.starts_with("zealous-lane=")).unwrap();
+    assert!(signed_in.contains("HttpOnly") && signed_in.contains("SameSite=Lax"), "{signed_in}");
+}
+
+/// Guesses lock out whoever guesses, not the one whose account it is.
+#[sqlx::test(migrations = false)]
+async fn guesses_keep_nobody_out_of_an_account_of_their_own(pool: PgPool) {
+    let place = Place::new(pool).await;
+    let anna = place.sign_up("anna").await;
+    let body = |password: &str| json!({ "email": "anna@example.invalid", "password": password });
+    let guess = async || {
+        let from = Caller { peer: Some("10.0.0.7:1"), ..Caller::default() };
+        place.call(&from, Method::POST, "/api/login", body("wrong password")).await
+    };
+    let mut answers = vec![];
+    for _ in 0..15 {
+        answers.push(guess().await.status.as_u16());
+    }
+    assert_eq!((answers[0], answers[14]), (401, 429));
+    let signed_in = Caller { peer: Some("10.0.0.8:1"), ..anna };
+    assert_eq!(place.call(&signed_in, Method::POST, "/api/login", body(common::PASSWORD)).await.status, StatusCode::OK);
+    // From where she signed up, too, without any cookie.
+    let at_home = place.sign_in("anna", common::PASSWORD).await;
+    assert_eq!(at_home.status, StatusCode::OK);
+    let elsewhere = Caller { peer: Some("10.0.0.9:1"), ..Caller::default() };
+    let refused = place.call(&elsewhere, Method::POST, "/api/login", body(common::PASSWORD)).await;
+    assert_eq!(refused.status, StatusCode::TOO_MANY_REQUESTS);
+    assert!(refused.json["detail"].as_str().unwrap().contains("for this account"), "{}", refused.json);
 }
 
 #[rstest]
@@ -224,7 +253,7 @@ async fn a_render_whose_worker_died_is_taken_up_again(pool: PgPool) {
     let render = started.json["id"].as_str().unwrap().to_owned();
     // A worker begins, writes a piece, and is gone.
     let uuid = render.parse().unwrap();
-    let taken = place.app.store.claim_render(uuid, Duration::ZERO).await.unwrap().unwrap();
+    let taken = place.app.store.claim_render(uuid, uuid, Duration::ZERO).await.unwrap().unwrap();
     place.app.store.put_render_chunk(uuid, taken.attempt, (0, 0), &[9; 9]).await.unwrap();
     let dead = "update renders set heartbeat_at = now() - interval '1 hour'";
     sqlx::query(dead).execute(place.app.store.pool()).await.unwrap();
@@ -259,9 +288,16 @@ async fn descriptions_and_health_are_served(pool: PgPool) {
     assert!(openapi["paths"]["/api/sessions/{id}/edits"]["post"].is_object());
     let schema: Value = place.call(&nobody, Method::GET, "/api/session.schema.json", json!(null)).await.json;
     assert!(schema["properties"]["voices"].is_object());
-    for path in ["/healthz", "/readyz", "/metrics"] {
+    for path in ["/healthz", "/readyz"] {
         assert_eq!(place.call(&nobody, Method::GET, path, json!(null)).await.status, StatusCode::OK, "{path}");
     }
+    // Figures are told on an address of their own alone.
+    let figures = place.call(&nobody, Method::GET, "/metrics", json!(null)).await;
+    assert!(!String::from_utf8_lossy(&figures.bytes).contains("zealous_lane_"));
+    let own = ActixApp::new().app_data(web::Data::new(place.app.clone())).service(lane_server::api::metrics);
+    let own = test::init_service(own).await;
+    let told = test::call_and_read_body(&own, test::TestRequest::get().uri("/metrics").to_request()).await;
+    assert!(String::from_utf8_lossy(&told).contains("zealous_lane_database_connections{state=\"open\"}"), "{told:?}");
     let unknown = place.call(&nobody, Method::GET, "/api/nothing", json!(null)).await;
     assert_eq!((unknown.status, unknown.json["status"].as_i64()), (StatusCode::NOT_FOUND, Some(404)));
     let odd = place.call(&nobody, Method::GET, "/api/demo-account", json!(null)).await;

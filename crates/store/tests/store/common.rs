@@ -49,14 +49,13 @@ pub async fn edit(store: &Store, owner: Uuid, id: Uuid, edit: &Edit) -> Result<D
 /// Labels of what can be undone and done again, the next first.
 pub async fn labels(store: &Store, id: Uuid) -> (Vec<String>, Vec<String>) {
     let names = |steps: Vec<Step>| steps.into_iter().map(|s| s.label).collect();
-    let (undo, redo) = store.steps(id, 50).await.unwrap();
+    let (undo, redo) = store.steps(id, 50, i64::MAX).await.unwrap();
     (names(undo), names(redo))
 }
 
 pub async fn walk(store: &Store, owner: Uuid, id: Uuid, way: Way) -> Result<Done, StoreError> {
     let kept = store.session(owner, id).await?;
-    let (undo, redo) = store.steps(id, 1).await?;
-    let step = if way == Way::Undo { undo } else { redo }.into_iter().next().ok_or(StoreError::NothingTo("walk"))?;
+    let step = store.next_step(id, way).await?.ok_or(StoreError::NothingTo("walk"))?;
     store.commit(owner, id, prepare_walk(&kept, Uuid::new_v4(), way, &step)?).await
 }
 
@@ -73,7 +72,7 @@ pub async fn queued(store: &Store, owner: &Account, session: Uuid) -> Uuid {
 
 /// A worker's claim; silence for so long counts as death.
 pub async fn claim(store: &Store, silence: Duration) -> Option<Claim> {
-    store.claim_render(Uuid::new_v4(), silence).await.unwrap()
+    store.claim_render(Uuid::new_v4(), Uuid::new_v4(), silence).await.unwrap()
 }
 
 /// Longer than any test.

@@ -65,7 +65,7 @@ async fn all_steps_of_an_earlier_history_walk_back_and_forth(pool: PgPool) {
             back += 1;
             whole(&store.session(owner, line.id).await.unwrap().read().unwrap().session);
         }
-        let (undo, redo) = store.steps(line.id, 50).await.unwrap();
+        let (undo, redo) = store.steps(line.id, 50, i64::MAX).await.unwrap();
         assert!(undo.is_empty() && redo.len() >= back);
         for _ in 0..back {
             walk(&store, owner, line.id, Way::Redo).await.unwrap();

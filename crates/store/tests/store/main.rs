@@ -4,7 +4,9 @@ mod audio;
 mod changes;
 mod common;
 mod earlier;
+mod past;
 mod pieces;
+mod pulse;
 mod renders;
 mod snapshots;
 
@@ -48,7 +50,7 @@ async fn nothing_of_somebody_else_is_there(pool: PgPool) {
     missing(store.session(other.id, id).await.unwrap_err());
     missing(store.revision(other.id, id).await.unwrap_err());
     missing(common::edit(&store, other.id, id, &common::voice("K")).await.unwrap_err());
-    missing(store.changes_after(other.id, id, 1, 9).await.unwrap_err());
+    missing(store.changes_after(other.id, id, 1, 9, i64::MAX).await.unwrap_err());
     missing(store.changes_known(other.id, id, &[]).await.unwrap_err());
     missing(store.remove_session(other.id, id).await.unwrap_err());
     missing(store.render(other.id, render).await.unwrap_err());

@@ -39,6 +39,34 @@ async fn a_render_is_visible_only_when_whole(pool: PgPool) {
     assert!(claim(&store, Duration::ZERO).await.is_none());
 }
 
+/// A kill, or a program that is stopped, is not the fault of what it worked on.
+#[sqlx::test(migrations = false)]
+async fn a_death_counts_for_none_as_long_as_another_program_works(pool: PgPool) {
+    let store = store(pool).await;
+    let owner = account(&store, "a").await;
+    queued(&store, &owner, session(&store, &owner).await).await;
+    let (mine, other) = (Uuid::new_v4(), Uuid::new_v4());
+    let silence = Duration::from_secs(10);
+    let dies_over_it = async || {
+        sqlx::query("update renders set heartbeat_at = now() - interval '1 minute'")
+            .execute(store.pool())
+            .await
+            .unwrap();
+        store.claim_render(Uuid::new_v4(), mine, silence).await.unwrap().unwrap().deaths
+    };
+    store.worker_lives(mine).await.unwrap();
+    claim(&store, LONG).await.unwrap();
+    assert_eq!(dies_over_it().await, 1, "nobody but the one that takes it works");
+    store.worker_lives(other).await.unwrap();
+    assert_eq!((dies_over_it().await, dies_over_it().await), (1, 1));
+    sqlx::query("update workers set seen_at = now() - interval '1 minute' where id = $1")
+        .bind(other)
+        .execute(store.pool())
+        .await
+        .unwrap();
+    assert_eq!(dies_over_it().await, 2);
+}
+
 #[sqlx::test(migrations = false)]
 async fn a_cancelled_render_stops_and_leaves_nothing(pool: PgPool) {
     let store = store(pool).await;

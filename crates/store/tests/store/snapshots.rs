@@ -112,6 +112,26 @@ async fn a_hundred_snapshots_of_a_hundred_lanes_are_small(pool: PgPool) {
     assert_eq!(store.snapshot(owner.id, id, list[50].id).await.unwrap().read().unwrap(), large);
 }
 
+#[sqlx::test(migrations = false)]
+async fn snapshots_of_the_program_are_bounded_within_an_hour_and_end_after_a_year(pool: PgPool) {
+    let store = store(pool).await;
+    let owner = account(&store, "a").await;
+    let id = session(&store, &owner).await;
+    let old = take(&store, owner.id, id, "old", false).await.unwrap();
+    let kept = take(&store, owner.id, id, "old, by hand", true).await.unwrap();
+    sqlx::query("update snapshots set taken_at = now() - interval '400 days'").execute(store.pool()).await.unwrap();
+    for n in 0..105 {
+        take(&store, owner.id, id, &format!("{n}"), false).await.unwrap();
+    }
+    let left = store.snapshots(owner.id, id).await.unwrap();
+    // The newest is not thinned by its own taking.
+    assert_eq!(left.iter().filter(|s| !s.by_hand).count(), 101);
+    assert!(left[0].name.as_str() == "104" && !left.iter().any(|s| s.id == old || s.name.as_str() == "3"));
+    assert!(left.iter().any(|s| s.id == kept));
+    let bytes: i64 = left.iter().map(|s| s.bytes).sum();
+    assert_eq!(store.holdings(owner.id).await.unwrap().history_bytes, bytes);
+}
+
 /// Those of the program: all of an hour, one an hour of a day, one a day beyond; those taken by hand all stay.
 #[sqlx::test(migrations = false)]
 async fn snapshots_of_the_program_are_thinned_with_age(pool: PgPool) {

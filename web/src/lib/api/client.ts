@@ -22,6 +22,7 @@ import type {
   RenderLine,
   Session,
   SessionLine,
+  StepLine,
   SnapshotChange,
   SnapshotLine,
   StepRequest,
@@ -76,6 +77,7 @@ export const api = {
   walk: (id: string, way: 'undo' | 'redo', body: StepRequest) =>
     json<EditDone>('POST', `/api/sessions/${id}/${way}`, body),
   /** The change that gave a revision. */
+  step: (id: string, step: string) => json<StepLine>('GET', `/api/sessions/${id}/steps/${step}`),
   changesAfter: (id: string, revision: number) =>
     json<EditDone[]>('GET', `/api/sessions/${id}/changes?after=${revision}`),
   /** Those of some changes that went through. */

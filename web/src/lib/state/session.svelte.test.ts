@@ -14,6 +14,7 @@ vi.mock('$lib/api/client', () => ({
       way().send({ kind: 'edit', id, label: '', at: 0, edit, made: [] }, base_revision),
     session: () => way().open(),
     known: (_: string, ids: string[]) => way().known(ids),
+    step: (_: string, step: string) => way().step(step),
     changesAfter: (_: string, revision: number) => way().changesAfter(revision),
   },
 }));

@@ -20,6 +20,7 @@ function serverOf(id: string): SyncServer {
         : api.walk(id, change.kind, { id: change.id, base_revision, step: change.step }),
     open: () => api.session(id),
     known: (ids) => api.known(id, ids),
+    step: (step) => api.step(id, step),
     changesAfter: (revision) => api.changesAfter(id, revision),
   };
 }

@@ -243,6 +243,77 @@ describe('undo', () => {
   });
 });
 
+describe('a large step', () => {
+  /** A page that opens a session whose steps come without their ways. */
+  async function opened() {
+    const server = new ModelServer(module, EMPTY);
+    const before = page(server);
+    await before.ready;
+    before.machine.do(bus('A'));
+    before.machine.do(bus('B'));
+    await settle([before]);
+    server.stepsWithWays = 0;
+    const one = page(server);
+    await one.ready;
+    expect(one.machine.undoable.map((s) => s.back)).toEqual([null, null]);
+    return { server, one };
+  }
+
+  test('is fetched when it is undone, and done again', async () => {
+    const { server, one } = await opened();
+    one.machine.undo();
+    one.machine.undo();
+    expect(one.shown.said_).toEqual(['Fetching what “New bus B” changed.']);
+    await settle([one]);
+    expect(names(server.document)).not.toContain('B');
+    expect(names(server.document)).toContain('A');
+    expect(one.shown.said_.at(-1)).toBe('Undone: New bus B');
+    one.machine.redo();
+    await settle([one]);
+    expect(names(server.document)).toContain('B');
+  });
+
+  test('is not undone where it is not here, is forgotten, or something was done meanwhile, and says so', async () => {
+    const { server, one } = await opened();
+    server.fate = () => 'lost';
+    one.machine.undo();
+    await settle([one]);
+    expect(one.shown.said_.at(-1)).toMatch(
+      /^Not undone: what “New bus B” changed is not here\. The server cannot/,
+    );
+    server.fate = () => 'fine';
+    server.forgetSteps();
+    one.machine.undo();
+    await settle([one]);
+    expect(one.shown.said_.at(-1)).toBe('Not undone: “New bus B” was made too long ago.');
+    expect(names(server.document)).toContain('B');
+    const { server: another, one: busy } = await opened();
+    busy.machine.undo();
+    busy.machine.do(bus('C'));
+    await settle([busy]);
+    expect(busy.shown.said_.at(-1)).toBe('Not undone: “New bus B” is not the next step any more.');
+    expect(names(another.document)).toEqual(expect.arrayContaining(['A', 'B', 'C']));
+  });
+
+  test('that waits to be undone in a tab that died is undone by the next one', async () => {
+    const { server, one } = await opened();
+    one.machine.undo();
+    await settle([one], 1);
+    server.fate = () => 'lost';
+    one.machine.redo();
+    await settle([one]);
+    one.machine.close();
+    const left = structuredClone(one.keep.kept);
+    expect(left.map((w) => w.kind)).toEqual(['redo']);
+    server.fate = () => 'fine';
+    const two = page(server, left);
+    await two.ready;
+    await settle([two]);
+    expect(names(server.document)).toContain('B');
+    expect(two.machine.state).toBe('saved');
+  });
+});
+
 describe('ids', () => {
   test('of things made while others made things too are what they became, in later changes and on screen', async () => {
     const server = new ModelServer(module, EMPTY);
@@ -386,6 +457,7 @@ describe('any interleaving', () => {
       const fates: Fate[] = ['fine', 'fine', 'fine', 'fine', 'lost', 'answer lost', 'failed', 'busy'];
       const server = new ModelServer(module, EMPTY, () => fates[roll(fates.length)] as Fate);
       server.mostAtOnce = 1 + roll(6);
+      server.stepsWithWays = [0, 1, 50][roll(3)] ?? 0;
       const pages = [page(server), page(server), page(server)];
       await Promise.all(pages.map((p) => p.ready));
       for (let step = 0; step < 40; step += 1) {

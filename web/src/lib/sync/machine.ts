@@ -30,6 +30,8 @@ export class Machine {
   private readonly done = new Map<string, { applied: Applied; redoable: Step[] }>();
   /** The change that a person gave up. */
   private leaving: string | undefined;
+  /** Steps whose ways are on their way here. */
+  private readonly fetching = new Set<string>();
   /** Who waits for something to change. */
   private waiters: (() => void)[] = [];
   private running: Promise<void> = Promise.resolve();
@@ -197,7 +199,7 @@ export class Machine {
       this.persist();
       return;
     }
-    if (!step.back) return this.told.said(`“${step.label}” is too far back to be undone while changes wait.`);
+    if (!step.back) return this.fetched(step, 'Undone', () => this.undo());
     this.core.patch(step.back);
     this.undoable = this.undoable.slice(1);
     this.redoable = [step, ...this.redoable];
@@ -229,7 +231,7 @@ export class Machine {
       this.changed();
       return;
     }
-    if (!step.there) return this.told.said(`“${step.label}” cannot be done again while changes wait.`);
+    if (!step.there) return this.fetched(step, 'Done again', () => this.redo());
     this.core.patch(step.there);
     this.redoable = this.redoable.slice(1);
     this.pushStep(step);
@@ -241,6 +243,50 @@ export class Machine {
       at: this.clock.now(),
       step: step.id,
     });
+  }
+
+  /** Asks for the ways of a large step, and goes on where it is still the next one. */
+  private fetched(step: Step, what: 'Undone' | 'Done again', go: () => void): void {
+    if (this.fetching.has(step.id)) return;
+    this.fetching.add(step.id);
+    const isNext = () => !this.closed && (this.undoable[0] === step || this.redoable[0] === step);
+    this.told.said(`Fetching what “${step.label}” changed.`);
+    this.waysOf(step)
+      .then(
+        (there) => {
+          if (there && isNext()) {
+            go();
+            this.told.said(`${what}: ${step.label}`);
+          } else
+            this.told.said(
+              `Not ${what.toLowerCase()}: “${step.label}” ${there ? 'is not the next step any more' : 'was made too long ago'}.`,
+            );
+        },
+        (error: unknown) => {
+          if (!(error instanceof ApiError)) throw error;
+          this.told.said(
+            `Not ${what.toLowerCase()}: what “${step.label}” changed is not here. ${error.message}`,
+          );
+        },
+      )
+      .catch((error: unknown) => this.told.said(reason(error)))
+      .finally(() => {
+        this.fetching.delete(step.id);
+        this.changed();
+      });
+    this.changed();
+  }
+
+  /** Fills in what a step changed; says no where the server does not know it any more. */
+  private async waysOf(step: Pick<Step, 'id' | 'there' | 'back'>): Promise<boolean> {
+    try {
+      const { there, back } = await this.server.step(step.id);
+      [step.there, step.back] = [there, back];
+      return true;
+    } catch (error) {
+      if (error instanceof ApiError && error.status === 404) return false;
+      throw error;
+    }
   }
 
   /** A revision that the server told of. */
@@ -493,6 +539,7 @@ export class Machine {
       const known = await this.server.known(this.waiting.map((w) => w.id));
       // What went through after the session was fetched is not in it yet.
       if (known.some((answer) => answer.revision > opened.revision)) return this.catchUp();
+      await this.waysOfWalks(opened, known);
       for (const answer of known) {
         const item = this.waiting.find((w) => w.id === answer.id);
         if (item?.kind === 'edit') this.matchIds(item, answer.made ?? [], ids, lost);
@@ -512,6 +559,16 @@ export class Machine {
     this.take(opened);
     this.putAgain(waiting, ids, lost);
     this.persist();
+  }
+
+  /** What waits to be undone or done again may be a large step, whose ways do not come with the session. */
+  private async waysOfWalks(opened: OpenSession, known: EditDone[]): Promise<void> {
+    const done = new Set(known.map((answer) => answer.id));
+    const wanted = new Set(
+      this.waiting.flatMap((w) => (w.kind === 'edit' || done.has(w.id) ? [] : [w.step])),
+    );
+    for (const step of [...opened.undo, ...opened.redo])
+      if (wanted.has(step.id) && !(step.there && step.back)) await this.waysOf(step);
   }
 
   /** Pairs the things that an edit made before with those that it makes now. */

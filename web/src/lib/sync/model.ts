@@ -80,6 +80,8 @@ export class ModelServer {
   forgotten = 0;
   /** Changes that are told at once. */
   mostAtOnce = 200;
+  /** Steps whose ways come with the session. */
+  stepsWithWays = 50;
   /** How often somebody asked for the whole document. */
   opens = 0;
   /** Ids of edits that this server refuses, whatever the core says. */
@@ -100,7 +102,8 @@ export class ModelServer {
   }
 
   opened(): OpenSession {
-    const line = ({ id, label, there, back }: Step) => ({ id, label, there, back });
+    const line = ({ id, label, there, back }: Step, at: number) =>
+      at < this.stepsWithWays ? { id, label, there, back } : { id, label, there: null, back: null };
     return copy({
       id: 'session',
       document: this.desk.document(),
@@ -134,13 +137,29 @@ export class ModelServer {
           this.opens += 1;
           return this.opened();
         }),
-      known: (ids) => ask(() => this.changes.filter((c) => ids.includes(c.id))),
+      known: (ids) =>
+        ask(() =>
+          this.changes.filter((c) => ids.includes(c.id)).map((c) => ({ ...c, patch: null, back: null })),
+        ),
+      step: (id) =>
+        ask(() => {
+          const step = [...this.undo, ...this.redo].find((s) => s.id === id);
+          if (!step) throw new ApiError(404, 'The step is not there.');
+          const { label, there, back } = step;
+          return { id, label, there, back };
+        }),
       changesAfter: (revision) =>
         ask(() => {
           if (revision < this.forgotten) throw new ApiError(404, 'The change is not there.');
           return this.changes.filter((c) => c.revision > revision).slice(0, this.mostAtOnce);
         }),
     };
+  }
+
+  /** Steps are forgotten, oldest or not. */
+  forgetSteps(): void {
+    this.undo.splice(0);
+    this.redo.splice(0);
   }
 
   private take(change: Waiting, base: number): EditDone {

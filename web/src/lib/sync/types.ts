@@ -1,5 +1,5 @@
 /** What the machine that keeps a session's changes talks to: the core, the server, the browser's storage. */
-import type { Applied, Edit, EditDone, Made, OpenSession, Patch, Session } from '$lib/api/types';
+import type { Applied, Edit, EditDone, Made, OpenSession, Patch, Session, StepLine } from '$lib/api/types';
 
 /** The document in the core. */
 export interface Core {
@@ -38,6 +38,8 @@ export interface SyncServer {
   open(): Promise<OpenSession>;
   /** Those of some changes that went through. */
   known(ids: string[]): Promise<EditDone[]>;
+  /** A step with its ways there and back; 404 where it is forgotten. */
+  step(id: string): Promise<StepLine>;
   /** The changes behind a revision, in their order, the first of them where they are many; 404 where they are gone. */
   changesAfter(revision: number): Promise<EditDone[]>;
 }
@@ -55,6 +57,7 @@ export const keepNothing: Keep = { save: () => Promise.reject(new Error('nothing
 export interface Step {
   id: string;
   label: string;
+  /** Asked for where it is none. */
   there: Patch | null;
   back: Patch | null;
   /** Of an edit that was taken back before it was sent: doing it again makes it anew. */

@@ -21,6 +21,13 @@ pub struct AssetRef {
     pub frames: u32,
 }
 
+impl AssetRef {
+    /// Bytes of its samples, of 32 bits each.
+    pub fn bytes(&self) -> u64 {
+        u64::from(self.frames) * u64::from(self.channels) * 4
+    }
+}
+
 /// Why samples cannot be audio.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
 #[expect(missing_docs, reason = "its message says what each is")]

@@ -94,6 +94,6 @@ impl Size {
 impl Session {
     /// Bytes of its audio as it is played, in 32-bit samples.
     pub fn audio_bytes(&self) -> u64 {
-        self.assets.iter().map(|a| u64::from(a.frames) * u64::from(a.channels) * 4).sum()
+        self.assets.iter().map(|a| a.bytes()).sum()
     }
 }

@@ -9,6 +9,10 @@ export type HoldingsLine = { audio_bytes: number,
  */
 library_bytes: number, render_bytes: number, 
 /**
+ * Steps that can be undone, changes that others can follow, and snapshots.
+ */
+history_bytes: number, 
+/**
  * What it may hold in all.
  */
 quota_bytes: number, };

@@ -10,6 +10,6 @@ export type StepLine = { id: string,
  */
 label: string, 
 /**
- * The ways there and back; left out of older steps where they are large.
+ * The ways there and back; left out of older steps where they are large, and asked for by id.
  */
 there: Patch | null, back: Patch | null, };
