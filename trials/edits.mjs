@@ -48,7 +48,7 @@ function signUp(n) {
     const asked = request(`${address}/api/accounts`, options, (answer) => {
       answer.resume();
       if (answer.statusCode !== 200) return reject(new Error(`no sign-up: ${answer.statusCode}`));
-      caller.cookie = answer.headers['set-cookie']?.[0]?.split(';')[0] ?? '';
+      caller.cookie = (answer.headers['set-cookie'] ?? []).map((line) => line.split(';')[0]).join('; ');
       answer.once('end', () => resolve(caller));
     });
     asked.once('error', reject);

@@ -66,8 +66,8 @@ export class Caller {
     const sent = body === undefined || body instanceof Uint8Array ? body : JSON.stringify(body);
     try {
       const answer = await fetch(this.address + path, { method, headers, body: sent });
-      const cookie = answer.headers.get('set-cookie')?.split(';')[0];
-      if (cookie) this.cookie = cookie;
+      const cookies = answer.headers.getSetCookie().map((line) => line.split(';')[0]);
+      if (cookies.length > 0) this.cookie = cookies.join('; ');
       const bytes = Buffer.from(await answer.arrayBuffer());
       const json = (answer.headers.get('content-type') ?? '').includes('json') ? JSON.parse(bytes.toString()) : undefined;
       return { status: answer.status, json, bytes };

@@ -43,13 +43,7 @@
   const room = $derived(target - dbOf(level.truePeak));
   const figure = (db: number) => (Number.isFinite(db) && db > -99 ? db.toFixed(1) : '–');
   const saved = { saved: 'saved', kept: 'kept here', waiting: 'waiting' };
-  const savedHint = $derived(
-    {
-      saved: 'The server has everything.',
-      kept: `${session.unsaved} ${session.unsaved === 1 ? 'change is' : 'changes are'} kept in this browser until the server has ${session.unsaved === 1 ? 'it' : 'them'}.`,
-      waiting: `${session.unsaved} ${session.unsaved === 1 ? 'change waits' : 'changes wait'} in this tab. Do not close the tab yet.`,
-    }[session.saving],
-  );
+  const savedHint = $derived(session.whereabouts || 'The server has everything.');
 
   const setHeader = (change: Partial<typeof header>) =>
     session.apply({ kind: 'set_header', header: { ...header, ...change } });
@@ -123,7 +117,16 @@
   {:else}
     <div class="w-(--main-meter) shrink-0" aria-label="Main level">
       <div class="flex justify-between text-[12px]">
-        <span class="text-second">Main</span>
+        {#if player.strained}
+          <span
+            role="status"
+            class="text-wrong whitespace-nowrap"
+            title="This computer is too busy to work out sound in time, so it breaks. Close what else runs, hear fewer sides, or switch processors off that you do not need now. Stems are not concerned."
+            >Sound comes late</span
+          >
+        {:else}
+          <span class="text-second">Main</span>
+        {/if}
         {#if Number.isFinite(room)}
           <span
             class={room >= 0 ? 'text-good' : 'text-wrong'}

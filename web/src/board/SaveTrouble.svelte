@@ -9,7 +9,8 @@
 {#if trouble}
   <div class="border-line bg-panel flex items-center gap-3 rounded-md border px-3 py-1.5">
     <p role="status">
-      {trouble.sentence}{trouble.then === 'again' ? ' It is tried again by itself.' : ''}
+      {trouble.sentence}
+      {session.whereabouts}{trouble.then === 'again' ? ' It is tried again by itself.' : ''}
     </p>
     <button class="whitespace-nowrap underline" onclick={session.resume}>
       {trouble.then === 'again' ? 'Try now' : 'Try again'}

@@ -27,9 +27,7 @@
 </script>
 
 <Frame {open} title="Sign in again" width={384} stays>
-  {#snippet said()}You are signed out. {session.unsaved === 1
-      ? '1 change is'
-      : `${session.unsaved} changes are`} kept here and saved as soon as you are in.{/snippet}
+  {#snippet said()}You are signed out. {session.whereabouts}{/snippet}
 
   <form class="grid gap-3" onsubmit={signIn}>
     <Credentials bind:email bind:password />

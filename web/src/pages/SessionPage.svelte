@@ -40,6 +40,7 @@
       session = new SessionState(opened, desk, player, storage, left);
       const board = new BoardState(session, STAGES);
       const gauge = new Gauge(session, board);
+      player.onbreak = () => gauge.rest();
       const sides = new Sides(session, board, player, gauge);
       const versions = new Versions(session, sides);
       const before = (name: string) => versions.before(name);

@@ -125,6 +125,30 @@ describe('a measuring run', () => {
     );
   });
 
+  test('rests between two pieces where sound broke beside it, and can be called off meanwhile', async () => {
+    const session = playing();
+    const first = performance.now();
+    let rested: number | undefined;
+    heard = (message) => {
+      if (message.kind !== 'progress' || message.part === 0 || message.part === 1 || rested) return;
+      rested = performance.now();
+      hears({ kind: 'rest', ms: 300 });
+    };
+    const long = { session, from: 0, to: 60 * RATE };
+    expect((await run(long)).kind).toBe('answer');
+    expect(performance.now() - (rested ?? first)).toBeGreaterThanOrEqual(300);
+    rested = undefined;
+    heard = (message) => {
+      if (message.kind !== 'progress' || message.part === 0 || rested) return;
+      rested = performance.now();
+      hears({ kind: 'rest', ms: 60_000 });
+      hears({ kind: 'cancel' });
+    };
+    expect((await run(long)).kind).toBe('ended');
+    hears({ kind: 'rest', ms: 0 });
+    heard = () => undefined;
+  });
+
   test('refuses what the core refuses, and goes on with the next', async () => {
     const session = playing();
     const broken: Edit = { kind: 'set_strips', strips: [999], change: { what: 'fader_db', to: 0 } };

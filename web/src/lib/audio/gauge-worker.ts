@@ -11,6 +11,8 @@ const decoder = new TextDecoder();
 const PIECE = 8192;
 /** Time between two messages about how far a run is. */
 const TOLD_MS = 40;
+/** How often one that rests looks whether it may go on. */
+const REST_MS = 20;
 /** Assets fetched at a time. */
 const FETCHES = 6;
 
@@ -19,6 +21,8 @@ let lane: LaneExports | undefined;
 let heard: string | undefined;
 /** The newest question that was not called off. */
 let newest = 0;
+/** Nothing is heard before then, in ms of the worker. */
+let rests = 0;
 
 type Said<T = FromGauge> = T extends unknown ? Omit<T, 'turn'> : never;
 const tell = (turn: number, message: Said) => postMessage({ turn, ...message });
@@ -93,6 +97,8 @@ async function work(run: GaugeRun): Promise<void> {
       tell(turn, { kind: 'progress', part });
     }
     await breath();
+    while (turn === newest && performance.now() < rests)
+      await new Promise((resolve) => setTimeout(resolve, REST_MS));
     if (turn !== newest) return tell(turn, { kind: 'ended' });
   }
   tell(turn, { kind: 'answer', answer: ask<Answer>(lane, lane.gauge_answer()) });
@@ -103,6 +109,7 @@ let running: Promise<void> = Promise.resolve();
 
 onmessage = (event: MessageEvent<ToGauge>) => {
   const message = event.data;
+  if (message.kind === 'rest') return void (rests = performance.now() + message.ms);
   newest = message.kind === 'ask' ? message.turn : 0;
   if (message.kind === 'cancel') return;
   running = running

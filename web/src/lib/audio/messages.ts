@@ -82,7 +82,11 @@ export interface GaugeRun {
   recording?: { asset: string; channels: number; pcm: ArrayBuffer };
 }
 
-export type ToGauge = ({ kind: 'ask' } & GaugeRun) | { kind: 'cancel' };
+export type ToGauge =
+  | ({ kind: 'ask' } & GaugeRun)
+  | { kind: 'cancel' }
+  /** Sound broke: nothing is heard for so long, in ms. */
+  | { kind: 'rest'; ms: number };
 
 export type FromGauge = { turn: number } & (
   | { kind: 'progress'; part: number }

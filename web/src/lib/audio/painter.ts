@@ -227,10 +227,15 @@ function drawMeter(
   if (over) fill(colors.over, width - 6 * unit, 0, 6 * unit, height);
 }
 
+/** How long little is drawn after sound broke, and the pause between two pictures then. */
+const EASED_MS = 2000;
+const SELDOM_MS = 100;
+
 /** All surfaces of the page, drawn together, once a picture. */
 export class Painter {
   private readonly surfaces = new Set<Surface>();
   private waiting = false;
+  private easedUntil = 0;
   private readonly looks = matchMedia('(prefers-color-scheme: dark)');
 
   constructor(private readonly placeOf: (gain: number) => number) {
@@ -255,14 +260,22 @@ export class Painter {
     };
   }
 
-  /** Levels or places changed: they are drawn with the next picture. */
+  /** Sound broke: for a while, little is drawn. */
+  ease(): void {
+    this.easedUntil = performance.now() + EASED_MS;
+  }
+
+  /** Levels or places changed: they are drawn with the next picture, or a little later where something else comes first. */
   changed(): void {
     if (this.waiting || this.surfaces.size === 0) return;
     this.waiting = true;
-    requestAnimationFrame(() => {
-      this.waiting = false;
-      for (const surface of this.surfaces) surface.draw();
-    });
+    const draw = () =>
+      requestAnimationFrame(() => {
+        this.waiting = false;
+        for (const surface of this.surfaces) surface.draw();
+      });
+    if (performance.now() < this.easedUntil) setTimeout(draw, SELDOM_MS);
+    else draw();
   }
 }
 

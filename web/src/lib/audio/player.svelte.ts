@@ -4,6 +4,7 @@ import type { AssetRef, Bypass, Patch, Session } from '$lib/api/types';
 import { Pauses } from '$lib/sync/pauses';
 import type { Desk } from './desk';
 import { Follower } from './follower';
+import { Lateness } from './lateness';
 import type { FromWorklet, Levels, RecordingWay, ToWorklet } from './messages';
 import { MeterBoard } from './meters.svelte';
 import { assetsOf } from './voiced';
@@ -15,6 +16,8 @@ const decoder = new TextDecoder();
 const SOUNDS_MS = 4000;
 const NO_SOUND =
   'The browser takes no sound. Look whether an output device is connected; it plays as soon as there is one.';
+/** How often it is looked at whether sound comes in time. */
+const LOOK_MS = 250;
 /** Assets fetched at a time. */
 const FETCHES = 6;
 
@@ -50,6 +53,10 @@ export class Player {
   missing = $state<string[]>([]);
   /** Audio that could not be had yet, and is asked for again. */
   late = $state<string[]>([]);
+  /** Whether sound breaks again and again, since blocks come late. */
+  strained = $state(false);
+  /** Told each time that sound broke, to give way. */
+  onbreak: () => void = () => undefined;
   /** The strip whose chain failed last; 0 for none. */
   fault = $state(0);
   /** The key that is heard instead of main, by its processor. */
@@ -77,6 +84,8 @@ export class Player {
   private silent: ReturnType<typeof setTimeout> | undefined;
   private again: ReturnType<typeof setTimeout> | undefined;
   private readonly pauses = new Pauses();
+  private readonly lateness = new Lateness();
+  private looking: ReturnType<typeof setInterval> | undefined;
   private closed = false;
 
   /** The loop that was asked for last, in frames. */
@@ -355,6 +364,21 @@ export class Player {
     }, SOUNDS_MS);
   }
 
+  /** Looks whether sound comes in time, as long as it plays. */
+  private watchClock(): void {
+    clearInterval(this.looking);
+    this.lateness.forget();
+    this.looking = setInterval(() => {
+      const { context } = this;
+      if (!context || context.state !== 'running') return this.lateness.forget();
+      if (this.lateness.look(context.getOutputTimestamp())) {
+        this.meters.painter.ease();
+        this.onbreak();
+      }
+      this.strained = this.lateness.strained(performance.now());
+    }, LOOK_MS);
+  }
+
   private sounds(): void {
     clearTimeout(this.silent);
     if (this.problem === NO_SOUND) this.problem = '';
@@ -365,11 +389,14 @@ export class Player {
     this.expectSound();
     this.meters.restart();
     this.playing = true;
+    this.watchClock();
     this.send({ kind: 'play' });
   }
 
   stop(): void {
     this.playing = false;
+    clearInterval(this.looking);
+    this.strained = false;
     this.send({ kind: 'stop' });
   }
 
@@ -414,6 +441,7 @@ export class Player {
     this.closed = true;
     clearTimeout(this.silent);
     clearTimeout(this.again);
+    clearInterval(this.looking);
     this.node?.disconnect();
     await this.context?.close();
   }

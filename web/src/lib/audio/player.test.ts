@@ -10,9 +10,13 @@ let refuse: (cause: Error) => void;
 let loaded: string[];
 let nodes: { sent: ToWorklet[]; hear(message: FromWorklet): void; fail(): void }[];
 let resumed: number;
+/** What the output says its time is. */
+let outputTime: { contextTime: number; performanceTime: number };
 
 class Context {
   destination = {};
+  state = 'running';
+  getOutputTimestamp = () => outputTime;
   audioWorklet = {
     addModule: (address: string) => {
       loaded.push(address);
@@ -76,6 +80,35 @@ const meters = (position: number): FromWorklet => ({
   position,
   playing: true,
   fault: 0,
+});
+
+describe('sound that comes late', () => {
+  test('again and again is said until it does not any more, and has others give way each time', async () => {
+    const { player, stand } = await opened();
+    await stand();
+    const breaks = vi.fn();
+    player.onbreak = breaks;
+    [outputTime] = [{ contextTime: 1, performanceTime: performance.now() }];
+    player.play();
+    const pass = (ms: number, behind = 0) => {
+      outputTime = {
+        contextTime: outputTime.contextTime + (ms - behind) / 1000,
+        performanceTime: outputTime.performanceTime + ms,
+      };
+      vi.advanceTimersByTime(ms);
+    };
+    pass(250);
+    for (let n = 0; n < 3; n += 1) {
+      expect(player.strained).toBe(false);
+      pass(250, 30);
+    }
+    expect([player.strained, breaks.mock.calls.length]).toEqual([true, 3]);
+    for (let n = 0; n < 41; n += 1) pass(250);
+    expect([player.strained, breaks.mock.calls.length]).toEqual([false, 3]);
+    player.stop();
+    pass(250, 200);
+    expect(breaks.mock.calls.length).toBe(3);
+  });
 });
 
 describe('the sound engine', () => {

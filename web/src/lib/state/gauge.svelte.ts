@@ -33,6 +33,9 @@ export interface Asking {
 /** A worker that does not begin what is asked for so long is in the middle of something that has no pieces. */
 const STUCK_MS = 400;
 
+/** How long a run pauses where sound broke. */
+const REST_MS = 1000;
+
 const sentence = (words: string) =>
   `${words[0]?.toUpperCase() ?? ''}${words.slice(1)}${/[.!?]$/.test(words) ? '' : '.'}`;
 
@@ -154,6 +157,11 @@ export class Gauge {
     this.worker?.postMessage({ kind: 'cancel' } satisfies ToGauge);
     this.stop();
     this.stop = undefined;
+  }
+
+  /** Sound broke beside it: a run under way pauses after the piece that it is in. */
+  rest(): void {
+    if (this.part !== undefined) this.worker?.postMessage({ kind: 'rest', ms: REST_MS } satisfies ToGauge);
   }
 
   close(): void {

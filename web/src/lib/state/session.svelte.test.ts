@@ -85,3 +85,14 @@ describe('a trial that ends with what it is about', () => {
     expect(model.document).toEqual(session.doc);
   });
 });
+
+test('where the browser keeps nothing, it is said that changes are in this tab alone', async () => {
+  const { session, model } = await page();
+  await session.settled();
+  expect(session.whereabouts).toBe('');
+  model.fate = () => 'lost';
+  session.apply(addLanes(newVoice('Tom')));
+  await vi.waitFor(() => expect(session.trouble).toBeDefined());
+  expect(session.trouble?.sentence).not.toMatch(/kept/);
+  expect(session.whereabouts).toBe('1 change is in this tab alone; do not close it yet.');
+});

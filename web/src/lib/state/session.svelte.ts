@@ -124,6 +124,15 @@ export class SessionState {
     this.tried = this.trial = trial;
   }
 
+  /** Where changes are that wait, as a whole sentence; kept is said of what the browser confirmed alone. */
+  get whereabouts(): string {
+    const { unsaved } = this;
+    const what = unsaved === 1 ? '1 change is' : `${unsaved} changes are`;
+    if (this.saving === 'kept')
+      return `${what} kept here until the server has ${unsaved === 1 ? 'it' : 'them'}.`;
+    return this.saving === 'waiting' ? `${what} in this tab alone; do not close it yet.` : '';
+  }
+
   /** Takes over what the machine says of itself. */
   private read(): void {
     const { state, unsent, trouble, undoable, redoable } = this.machine;

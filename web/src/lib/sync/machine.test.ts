@@ -69,6 +69,7 @@ describe('one page', () => {
     one.machine.do(bus('Drums'));
     await settle([one], 3);
     expect(one.machine.state).toBe('waiting');
+    expect(one.machine.trouble?.sentence).not.toMatch(/kept/);
   });
 
   test.each<[Fate, string]>([

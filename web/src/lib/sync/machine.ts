@@ -424,13 +424,12 @@ export class Machine {
   }
 
   private troubleOf(error: ApiError): Trouble {
-    const kept = 'What you did is kept.';
-    if (error.status === 401) return { sentence: `You are signed out. ${kept}`, then: 'sign-in' };
+    if (error.status === 401) return { sentence: 'You are signed out.', then: 'sign-in' };
     if (error.status === 0 || error.status === 429 || error.status >= 500)
-      return { sentence: `${error.message} ${kept}`, then: 'again' };
+      return { sentence: error.message, then: 'again' };
     const label = this.waiting[0]?.label;
     const what = label ? `“${label}” cannot be saved: ` : '';
-    return { sentence: `${what}${error.message} ${kept}`, then: 'ask' };
+    return { sentence: `${what}${error.message}`, then: 'ask' };
   }
 
   private walkSteps(change: EditDone): void {
