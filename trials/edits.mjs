@@ -2,8 +2,7 @@
 import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { readFileSync, readdirSync } from 'node:fs';
-import { request } from 'node:http';
-import { Caller, freePort, Kept, sleep } from './program.mjs';
+import { Caller, freePort, Hand, Kept, signUp, sleep } from './program.mjs';
 
 const MOVES = 100;
 const PEOPLE = Number(process.argv[2] ?? 100);
@@ -39,44 +38,6 @@ const cpu = () => ({ server: spent([server.child.pid]), database: spent([...data
 const at = (list, part) => list.toSorted((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * part))] ?? NaN;
 const resident = () => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${server.child.pid}/status`, 'utf8'))?.[1]) / 1024;
 
-/** Signs up from one of many addresses, since tries from one are limited. */
-function signUp(n) {
-  const caller = new Caller(address);
-  const body = JSON.stringify({ email: `${randomUUID()}@trial.invalid`, password: 'a password for trials' });
-  const options = { method: 'POST', localAddress: `127.0.${1 + (n >> 4)}.${2 + (n & 15)}`, headers: { 'content-type': 'application/json' } };
-  return new Promise((resolve, reject) => {
-    const asked = request(`${address}/api/accounts`, options, (answer) => {
-      answer.resume();
-      if (answer.statusCode !== 200) return reject(new Error(`no sign-up: ${answer.statusCode}`));
-      caller.cookie = (answer.headers['set-cookie'] ?? []).map((line) => line.split(';')[0]).join('; ');
-      answer.once('end', () => resolve(caller));
-    });
-    asked.once('error', reject);
-    asked.end(body);
-  });
-}
-
-/** A session's revision and its edits, as one hand makes them. */
-class Hand {
-  constructor(caller, session, revision = 1) {
-    Object.assign(this, { caller, session, revision });
-  }
-
-  /** Makes an edit, again where another came first; the answer. */
-  async edit(edit, id = randomUUID()) {
-    for (;;) {
-      const body = { id, base_revision: this.revision, edit };
-      const answer = await this.caller.insist('POST', `/api/sessions/${this.session}/edits`, body);
-      if (answer.status === 200) {
-        this.revision = Math.max(this.revision, answer.json.revision);
-        return answer.json;
-      }
-      if (answer.status !== 409) throw new Error(`an edit was answered by ${answer.status}: ${answer.json?.detail}`);
-      this.revision = answer.json.revision ?? answer.json.current.revision;
-    }
-  }
-}
-
 const hit = (n) => ({ at_ticks: 240 * n, length_ticks: 120, velocity: 100, tune_st: 0 });
 const hits = Array.from({ length: 16 }, (_, n) => hit(n));
 const voice = (n) => ({ name: `Lane ${n}`, family: 'low', source: { kind: 'empty' }, output: null, hits: [{ pattern: 3, hits }] });
@@ -105,7 +66,7 @@ async function session(caller, lanes, processors, notes) {
 const fader = (channel, n) => ({ kind: 'set_strips', strips: [channel], change: { what: 'fader_db', to: -(n % 400) / 10 } });
 
 async function alone() {
-  const caller = await signUp(0);
+  const caller = await signUp(address, 0);
   for (const [lanes, notes] of [[10, 0], [100, 0], [300, 0], [300, 10_000]]) {
     const { hand, channels } = await session(caller, lanes, 0, notes);
     for (let n = 0; n < 20; n += 1) await hand.edit(fader(channels[0], n));
@@ -144,7 +105,7 @@ async function listen(caller, session, told, stop) {
 async function crowd() {
   const hands = [];
   for (let n = 0; n < PEOPLE; n += 1) {
-    const caller = await signUp(n + 1);
+    const caller = await signUp(address, n + 1);
     hands.push(await session(caller, 24, 60, 0));
   }
   const stop = new AbortController();
@@ -176,7 +137,7 @@ async function crowd() {
 }
 
 async function two() {
-  const caller = await signUp(400);
+  const caller = await signUp(address, 400);
   const { hand, channels } = await session(caller, 300, 0, 0);
   const hands = [hand, new Hand(caller, hand.session, hand.revision)];
   const stop = new AbortController();

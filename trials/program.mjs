@@ -1,6 +1,7 @@
 /** The program under trial: started, killed, asked. */
 import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
+import { request } from 'node:http';
 import { createServer } from 'node:net';
 
 export const sleep = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
@@ -147,5 +148,43 @@ export async function change(caller, session, { edit, id = randomUUID() }) {
     const answer = await caller.insist('POST', `/api/sessions/${session}/edits`, body);
     if (answer.status === 200) return answer.json;
     if (answer.status !== 409) throw new Error(`an edit was answered by ${answer.status}: ${answer.json?.detail}`);
+  }
+}
+
+/** Signs up from one of many addresses, since tries from one are limited. */
+export function signUp(address, n) {
+  const caller = new Caller(address);
+  const body = JSON.stringify({ email: `${randomUUID()}@trial.invalid`, password: 'a password for trials' });
+  const options = { method: 'POST', localAddress: `127.0.${1 + (n >> 4)}.${2 + (n & 15)}`, headers: { 'content-type': 'application/json' } };
+  return new Promise((resolve, reject) => {
+    const asked = request(`${address}/api/accounts`, options, (answer) => {
+      answer.resume();
+      if (answer.statusCode !== 200) return reject(new Error(`no sign-up: ${answer.statusCode}`));
+      caller.cookie = (answer.headers['set-cookie'] ?? []).map((line) => line.split(';')[0]).join('; ');
+      answer.once('end', () => resolve(caller));
+    });
+    asked.once('error', reject);
+    asked.end(body);
+  });
+}
+
+/** A session's revision and its edits, as one hand makes them. */
+export class Hand {
+  constructor(caller, session, revision = 1) {
+    Object.assign(this, { caller, session, revision });
+  }
+
+  /** Makes an edit, again where another came first; the answer. */
+  async edit(edit, id = randomUUID()) {
+    for (;;) {
+      const body = { id, base_revision: this.revision, edit };
+      const answer = await this.caller.insist('POST', `/api/sessions/${this.session}/edits`, body);
+      if (answer.status === 200) {
+        this.revision = Math.max(this.revision, answer.json.revision);
+        return answer.json;
+      }
+      if (answer.status !== 409) throw new Error(`an edit was answered by ${answer.status}: ${answer.json?.detail}`);
+      this.revision = answer.json.revision ?? answer.json.current.revision;
+    }
   }
 }
