@@ -6,6 +6,8 @@
 use crate::FileError;
 use crate::aiff::AiffReader;
 use crate::flac::{self, Shortened};
+use crate::mp3;
+use crate::ogg::{self, Pages};
 use crate::wav::WavReader;
 use lane_document::session::Audio;
 use std::fs::File;
@@ -61,6 +63,10 @@ struct Stream {
     said: Option<u64>,
     /// Where its channels or its rate change, in frames, where they do; reading ends there.
     changes: Option<u64>,
+    /// What was seen of it before it was read, for people.
+    seen: Vec<String>,
+    /// Whether a block that begins later than the one before ended means that something is missing.
+    gaps_count: bool,
 }
 
 /// Runs a decoder of others; a panic in it is a damaged file.
@@ -151,11 +157,16 @@ impl AudioFile {
             Source::Memory(_) => (None, 0, None),
             Source::Other(stream) => (stream.said, stream.lost, stream.changes),
         };
+        match &self.source {
+            Source::Wav(wav) => remarks.extend(wav.remarks.iter().cloned()),
+            Source::Other(stream) => remarks.extend(stream.seen.iter().cloned()),
+            Source::Aiff(_) | Source::Memory(_) => {}
+        }
         if lost > 0 {
             remarks.push(format!("{lost} frames are damaged; they are silent, and what follows stands where it was."));
         }
         if let Some(at) = changes {
-            remarks.push(format!("Its channels or its sample rate change at frame {at}; what follows is left out."));
+            remarks.push(format!("Its channels or its sample rate change at frame {at}, or another file is joined to it there; what follows is left out."));
         } else if let Some(said) = said.filter(|said| *said > self.given) {
             remarks.push(format!(
                 "The file is cut off: it says {said} frames, and {} are there; {} are missing at its end.",
@@ -178,11 +189,26 @@ impl MediaSource for Shortened {
 }
 
 fn open_other(mut file: File, first: &[u8]) -> Result<AudioFile, FileError> {
+    let mut seen = Vec::new();
+    let mut gaps_count = true;
     let end = if flac::is_flac(first) {
         // A file that is not ours to write stays as it is.
         let _ = flac::mend_block_size(&mut file);
-        flac::end_of_frames(&mut file)?
+        let (end, remark) = flac::end_of_frames(&mut file)?;
+        seen.extend(remark);
+        end
     } else {
+        if ogg::is_ogg(first) {
+            let Pages { ended, holes } = ogg::pages(&mut file)?;
+            gaps_count = holes;
+            if !ended {
+                seen.push("The file is cut off: its last page is missing, and what was on it.".into());
+            }
+        } else if let Some(at) = mp3::another(&mut file)? {
+            seen.push(format!(
+                "Another MP3 file is joined to it at byte {at} and was left out; cut the file there to bring both in."
+            ));
+        }
         file.seek(SeekFrom::End(0))?
     };
     let unknown = || match kind_of(first) {
@@ -212,6 +238,8 @@ fn open_other(mut file: File, first: &[u8]) -> Result<AudioFile, FileError> {
         lost: 0,
         said,
         changes: None,
+        seen,
+        gaps_count,
     };
     // Channels and rate are what the first block really has, not what the header promises.
     let first = stream.read()?;
@@ -277,10 +305,10 @@ impl Stream {
                     }
                     let mut samples = Vec::new();
                     buffer.copy_to_vec_interleaved(&mut samples);
-                    let gap = begins.saturating_sub(self.expected);
+                    let gap = if self.gaps_count { begins.saturating_sub(self.expected) } else { 0 };
                     self.lost += gap;
                     self.silence = gap;
-                    self.expected = begins.max(self.expected) + (samples.len() / channels) as u64;
+                    self.expected += gap + (samples.len() / channels) as u64;
                     self.ready.push_back(samples);
                     return Ok(true);
                 }

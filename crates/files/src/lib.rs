@@ -23,7 +23,9 @@ mod error;
 pub mod flac;
 pub mod folder;
 pub mod midi;
+mod mp3;
 pub mod names;
+mod ogg;
 pub mod wav;
 
 pub use asset::{AssetHasher, asset_id};

@@ -42,7 +42,8 @@ pub fn read_take(name: &str, bytes: &[u8]) -> Result<Take, FileError> {
     // is read above and a harmless one put in its place.
     let mut plain = bytes.to_vec();
     plain[12..14].copy_from_slice(&480_u16.to_be_bytes());
-    let read = catch_unwind(|| collect(name, &plain, base));
+    let longer = lengthened(&mut plain);
+    let read = catch_unwind(|| collect(name, &plain, base, longer));
     read.unwrap_or_else(|_| Err(damaged("its events contradict each other")))
 }
 
@@ -105,12 +106,46 @@ struct Collected {
     remarks: Vec<String>,
 }
 
-fn collect(name: &str, bytes: &[u8], base: TimeBase) -> Result<Take, FileError> {
+/// Has tracks that are longer than they say reach up to the next, or to the end; gives their numbers, from 1.
+fn lengthened(bytes: &mut [u8]) -> Vec<usize> {
+    let mut longer = Vec::new();
+    let mut at = 8 + long(bytes, 4);
+    let mut track = 0;
+    while bytes.get(at..at + 4) == Some(b"MTrk".as_slice()) && at + 8 <= bytes.len() {
+        track += 1;
+        let end = at + 8 + long(bytes, at + 4);
+        // A track that has its end may have anything behind it; so may what is no track, by a name of letters.
+        let ended = end >= at + 11 && bytes.get(end - 3..end) == Some(&[0xFF, 0x2F, 0][..]);
+        let followed = ended || bytes.get(end..end + 4).is_some_and(|name| name.iter().all(u8::is_ascii_alphabetic));
+        if end < bytes.len() && !followed {
+            let begin = at + 8;
+            let next = bytes[begin..].windows(4).position(|w| w == b"MTrk").map_or(bytes.len(), |by| begin + by);
+            if next > end {
+                bytes[at + 4..at + 8].copy_from_slice(&((next - begin) as u32).to_be_bytes());
+                longer.push(track);
+            }
+            at = next;
+        } else {
+            at = end;
+        }
+    }
+    longer
+}
+
+/// A number of four bytes; 0 behind the end.
+fn long(bytes: &[u8], at: usize) -> usize {
+    bytes.get(at..at + 4).map_or(0, |b| u32::from_be_bytes([b[0], b[1], b[2], b[3]]) as usize)
+}
+
+fn collect(name: &str, bytes: &[u8], base: TimeBase, longer: Vec<usize>) -> Result<Take, FileError> {
     let unread = |_| FileError::Damaged("its MIDI header makes no sense".into());
     let (header, tracks) = midly::parse(bytes).map_err(unread)?;
     let said = u16::from_be_bytes([bytes[10], bytes[11]]);
     let scale = f64::from(TICKS_PER_QUARTER) / base.ticks_per_quarter();
     let mut got = Collected { by_frames: matches!(base, TimeBase::Second(_)), ..Collected::default() };
+    for track in longer {
+        got.remarks.push(format!("Track {track} is longer than the file says; it was read to its end."));
+    }
     for (at, track) in tracks.enumerate() {
         let Ok(mut events) = track else {
             got.remarks.push(format!("The file is cut off in track {}; what follows is left out.", at + 1));

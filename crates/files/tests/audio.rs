@@ -280,6 +280,47 @@ fn what_is_missing_at_the_end_is_told_in_frames() {
     assert!(converted(&wav(1, 16, 1, 48_000, &[1; 2000]), 48_000).unwrap().remarks.is_empty());
 }
 
+#[test]
+fn of_two_descriptions_the_first_counts_and_that_is_told() {
+    let good = wav(1, 16, 1, 48_000, &[0, 0x40, 0, 0xC0]);
+    let mut other = good[12..36].to_vec();
+    other[12..16].copy_from_slice(&96_000_u32.to_le_bytes());
+    let bytes = [&good[..36], &other, &good[36..]].concat();
+    let read = converted(&bytes, 48_000).unwrap();
+    assert!(read.remarks.len() == 1 && read.remarks[0].contains("describes its samples twice"), "{:?}", read.remarks);
+    assert_eq!(read.audio().unwrap().samples(), [0.5, -0.5]);
+}
+
+#[rstest]
+#[case::streamed(None, 0x7FFF_FFFF)]
+#[case::streamed_less_a_head(None, 0xFFFF_FFFF - 44)]
+#[case::all_ones(None, u32::MAX)]
+#[case::long_and_absurd(Some([u64::MAX, u64::MAX]), u32::MAX)]
+#[case::long_and_huge(Some([1 << 60, 1 << 59]), u32::MAX)]
+#[case::long_beyond_the_whole(Some([100, 1 << 34]), u32::MAX)]
+#[case::long_and_nothing(Some([0, 0]), u32::MAX)]
+fn sizes_that_were_never_known_are_no_missing_frames(#[case] long: Option<[u64; 2]>, #[case] said: u32) {
+    let mut bytes = wav(1, 16, 1, 48_000, &[1; 2000]);
+    bytes[40..44].copy_from_slice(&said.to_le_bytes());
+    if let Some([whole, data]) = long {
+        bytes[..4].copy_from_slice(b"RF64");
+        let sizes = [whole.to_le_bytes(), data.to_le_bytes(), [0; 8]].concat();
+        bytes.splice(12..12, [&b"ds64\x18\0\0\0"[..], &sizes].concat());
+    }
+    let read = converted(&bytes, 48_000).unwrap();
+    assert_eq!((read.frames, read.remarks.as_slice()), (1000, &[][..]));
+}
+
+#[test]
+fn a_long_recording_that_is_cut_off_is_told_by_its_long_size() {
+    let mut bytes = wav(1, 16, 1, 48_000, &[1; 2000]);
+    bytes[40..44].fill(0xFF);
+    bytes[..4].copy_from_slice(b"RF64");
+    let sizes = [5_000_000_080_u64.to_le_bytes(), 5_000_000_000_u64.to_le_bytes(), [0; 8]].concat();
+    bytes.splice(12..12, [&b"ds64\x18\0\0\0"[..], &sizes].concat());
+    assert!(converted(&bytes, 48_000).unwrap().remarks[0].contains("says 2500000000 frames"));
+}
+
 #[rstest]
 #[case::behind_the_samples(0)]
 #[case::behind_the_samples_with_a_time(480_000)]

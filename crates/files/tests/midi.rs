@@ -65,6 +65,25 @@ fn a_broken_event_keeps_what_came_before_and_says_so() {
     assert!(take.remarks[0].contains("broken event"), "{:?}", take.remarks);
 }
 
+#[rstest]
+#[case::alone(0)]
+#[case::with_another_behind_it(1)]
+fn a_track_that_is_longer_than_it_says_is_read_to_its_end(#[case] others: u8) {
+    let note = |key: u8| [0, 0x99, key, 100, 48, key, 0];
+    let track = [&note(36)[..], &note(38), &note(42), &END].concat();
+    let mut bytes = smf(1, [0, 96], &track);
+    bytes[11] += others;
+    // It says the length of its first note.
+    bytes[21] = 7;
+    for _ in 0..others {
+        bytes.extend(&smf(1, [0, 96], &[&note(46)[..], &END].concat())[14..]);
+    }
+    let take = read_take("a.mid", &bytes).unwrap();
+    let keys: Vec<u8> = take.notes.iter().map(|n| n.key).collect();
+    assert_eq!(keys, if others > 0 { vec![36, 46, 38, 42] } else { vec![36, 38, 42] });
+    assert!(take.remarks[0].contains("Track 1 is longer than the file says"), "{:?}", take.remarks);
+}
+
 #[test]
 fn a_note_that_never_ends_lasts_a_beat() {
     let take = read_take("a.mid", &smf(0, [0, 96], &[&[0, 0x99, 36, 100][..], &END].concat())).unwrap();

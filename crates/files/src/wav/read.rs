@@ -15,7 +15,14 @@ pub struct WavReader<R> {
     bytes_left: u64,
     /// Frames that the file says it has.
     pub said_frames: u64,
+    /// What was taken otherwise than it stands there, for people.
+    pub remarks: Vec<String>,
 }
+
+/// Sizes from here on are what recorders write that do not know yet, or what was never a size.
+const UNKNOWN_BYTES: u64 = 1 << 40;
+/// The same of a size in 32 bits that lies beyond the file: all ones, or the largest that some programs count to.
+const UNKNOWN_SHORT: u64 = 0x7FFF_0000;
 
 fn damaged(reason: &str) -> FileError {
     FileError::Damaged(reason.into())
@@ -35,27 +42,36 @@ impl<R: Read + Seek> WavReader<R> {
         let end = file.seek(SeekFrom::End(0))?;
         let mut at = 12;
         let mut format = None;
+        let mut remarks = Vec::new();
         let mut long_data_bytes = None;
         let mut time_reference = None;
         while end.saturating_sub(at) >= 8 {
             let (name, size) = chunk_head(&mut file, at)?;
             let left = end - at - 8;
             match &name {
+                b"fmt " if format.is_some() => {
+                    remarks.push("It describes its samples twice; the first description counts.".to_owned());
+                }
                 b"fmt " => format = Some(read_format(&mut file, size.min(left))?),
                 b"ds64" if size >= 24 && left >= 24 => {
                     let mut sizes = [0; 24];
                     file.read_exact(&mut sizes)?;
-                    long_data_bytes = sizes[8..16].try_into().ok().map(u64::from_le_bytes);
+                    let long = |from: usize| sizes[from..from + 8].try_into().map(u64::from_le_bytes).unwrap_or(0);
+                    // Beyond the file it counts where the size of the whole agrees.
+                    let (whole, data) = (long(0), long(8));
+                    let agrees = data <= left || (data < UNKNOWN_BYTES && whole >= data);
+                    long_data_bytes = Some(data).filter(|data| *data > 0 && agrees);
                 }
                 b"bext" => time_reference = read_reference(&mut file, &name, size.min(left))?,
                 b"data" => {
                     let (channels, sample_rate, format) =
                         format.ok_or_else(|| damaged("the samples come before their format"))?;
                     // Streamed recordings say 0 or all ones; then the samples go to the end of the file.
-                    let said = match size {
-                        0xFFFF_FFFF => long_data_bytes.unwrap_or(left),
-                        0 => left,
-                        size => size,
+                    let said = match (size, long_data_bytes) {
+                        (0xFFFF_FFFF, Some(long)) => long,
+                        (0, _) => left,
+                        (size, _) if size > left && size >= UNKNOWN_SHORT => left,
+                        (size, _) => size,
                     };
                     let bytes_left = said.min(left);
                     let said_frames = said / (format.bytes() * channels) as u64;
@@ -75,6 +91,7 @@ impl<R: Read + Seek> WavReader<R> {
                         time_reference,
                         bytes_left,
                         said_frames,
+                        remarks,
                     });
                 }
                 _ => {}
