@@ -103,6 +103,8 @@ struct Collected {
     /// Whether the file counts seconds, so that its tempo says nothing of where notes lie.
     by_frames: bool,
     cut: bool,
+    /// Whether an event could not be read.
+    broken: bool,
     remarks: Vec<String>,
 }
 
@@ -167,6 +169,7 @@ fn collect(name: &str, bytes: &[u8], base: TimeBase, longer: Vec<usize>) -> Resu
                     if unread > 0 {
                         got.remarks
                             .push(format!("Track {} has a broken event; what follows in it is left out.", at + 1));
+                        got.broken = true;
                     }
                     break;
                 }
@@ -281,8 +284,8 @@ impl Collected {
             ));
         }
         if self.notes.is_empty() {
-            let cut = || FileError::Damaged("it is cut off before its first note; export it again".into());
-            return Err(if self.cut { cut() } else { FileError::NoNotes });
+            let cut = || FileError::Damaged("it is cut off or broken before its first note; export it again".into());
+            return Err(if self.cut || self.broken { cut() } else { FileError::NoNotes });
         }
         if self.tempo_changes > 0 {
             self.remarks.push("The tempo changes within the file; its first tempo counts.".into());

@@ -5,10 +5,12 @@
 //! | [`mutate`] | JSON and bytes bent at random, the same for the same seed |
 //! | [`edits`] | raw edits on documents: no panic, no broken document, a way back, in time |
 //! | [`files`] | audio, MIDI, session folders, templates: no panic, in time |
+//! | [`sounds`] | documents that are accepted, played: no panic, no number that is none, in time |
 
 pub mod edits;
 pub mod files;
 pub mod mutate;
+pub mod sounds;
 
 use std::time::Duration;
 

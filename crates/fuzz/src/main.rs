@@ -1,18 +1,19 @@
-//! `lane-fuzz edits|files [TRIES [SEED]]`: without a number of tries it goes on until it is stopped.
+//! `lane-fuzz edits|files|sounds [TRIES [SEED]]`: without a number of tries it goes on until it is stopped.
 
-use lane_fuzz::{Found, edits, files, quiet};
+use lane_fuzz::{Found, edits, files, quiet, sounds};
 use std::process::ExitCode;
 
 /// Tries between two lines about how far it is.
-const ROUND: u64 = 50_000;
+const ROUND: u64 = 5_000;
 
 fn main() -> ExitCode {
     let args: Vec<String> = std::env::args().skip(1).collect();
     let run = match args.first().map(String::as_str) {
         Some("edits") => edits::run,
         Some("files") => files::run,
+        Some("sounds") => |tries, seed| sounds::run(tries, seed, sounds::RELEASED_NS),
         _ => {
-            eprintln!("usage: lane-fuzz edits|files [TRIES [SEED]]");
+            eprintln!("usage: lane-fuzz edits|files|sounds [TRIES [SEED]]");
             return ExitCode::FAILURE;
         }
     };

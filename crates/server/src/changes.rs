@@ -7,7 +7,7 @@ use crate::state::App;
 use actix_web::HttpResponse;
 use lane_document::edit::Edit;
 use lane_document::json::FromJson;
-use lane_document::session::Session;
+use lane_document::session::{AssetRef, Session};
 use lane_store::documents::{self, Prepared};
 use lane_store::{Kept, StoreError, Way};
 use lane_units::AssetId;
@@ -127,7 +127,11 @@ async fn with_own_assets(app: &App, account: Uuid, mut edit: Edit) -> Result<Edi
     let known = app.store.assets(account, &ids).await?;
     let mut unknown = None;
     edit.each_asset(|asset| match known.get(&asset.id) {
-        Some(own) => *asset = own.clone(),
+        // Each session calls it what it came as there.
+        Some(own) => {
+            let name = if asset.name.is_empty() { own.name.clone() } else { asset.name.clone() };
+            *asset = AssetRef { name, ..own.clone() };
+        }
         None => {
             unknown.get_or_insert(if asset.name.is_empty() { asset.id.0.clone() } else { asset.name.to_string() });
         }

@@ -4,7 +4,8 @@ import { LIMITS } from '$lib/api/types/limits';
 import type { Destination, Edit, NotesLane, Take } from '$lib/api/types';
 import { chosenAgain, chosenLanes, noteLines, notesOptions } from './incoming/notes';
 import type { NoteLine, NotesOption } from './incoming/notes';
-import { asOne, choose, incoming, inOrder, placed, playedBytes } from './incoming/placing';
+import { headOf, playedBytes } from './incoming/head';
+import { asOne, choose, incoming, inOrder, placed } from './incoming/placing';
 import type { Brought, Places } from './incoming/placing';
 import { commonTrim, trimSentence } from './incoming/trim';
 import { listed, type Entry, type Item, type Listed } from './incoming/unpack';
@@ -100,7 +101,7 @@ export class BringIn {
     await list.close().catch(() => undefined);
     [this.running, this.waiting] = [false, false];
     if (stopper.signal.aborted) return;
-    const brought = results.filter((r) => r !== undefined);
+    const brought = this.fitting(results.filter((r) => r !== undefined));
     const sounds = incoming(brought);
     if (onto !== undefined && brought.length === 1 && sounds.length === 1) {
       this.apply(brought, sounds, [{ voice: onto, output: null }], []);
@@ -113,6 +114,18 @@ export class BringIn {
       to.some((d) => d.voice !== null) || (waiting.notes.length > 0 && waiting.options.length > 1);
     if (choice) this.asking = waiting;
     else this.apply(brought, sounds, to, []);
+  }
+
+  /** What the session takes, wherever it goes: nobody is asked where the rest shall go, which is refused. */
+  private fitting(brought: Brought[]): Brought[] {
+    const { header } = this.session;
+    const { placed: edits } = placed(brought, header.sample_rate);
+    const reasons = new Map(this.session.fit(edits.map((p) => p.edit)).map((r, at) => [edits[at]?.of, r]));
+    return brought.filter((b) => {
+      const reason = reasons.get(b);
+      if (reason !== undefined) this.refuse(b.file, `Not brought in: ${reason}.`);
+      return reason === undefined;
+    });
   }
 
   /** What waits, with the notes as they would find lanes behind the sounds. */
@@ -168,19 +181,28 @@ export class BringIn {
     this.refused.push({ file, reason });
   }
 
+  /** What is too much of a file, by what stands at its beginning; nothing where it fits, or says nothing. */
+  private async tooMuch(file: File, size: number): Promise<string | undefined> {
+    const head = await headOf(file);
+    const minutes = head ? head.frames / head.rate / 60 : 0;
+    const most = LIMITS.recording_seconds / 60;
+    if (minutes > most)
+      return `It is ${Math.ceil(minutes)} minutes long; ${most} can be brought in. Cut it and drop the parts.`;
+    const bytes = head ? playedBytes(head, this.session.header.sample_rate) : size;
+    if (bytes <= this.room) return undefined;
+    const [takes, left] = [Math.ceil(bytes / MIB), Math.max(0, Math.floor(this.room / MIB))];
+    return `It would take about ${takes} MiB while it plays; this session has room for ${left} MiB more. Cut it, or leave something out.`;
+  }
+
   /** One file; what is known to be too much is told before it is sent. */
   private async bring(item: Item, signal: AbortSignal): Promise<Brought | undefined> {
     const pauses = new Pauses();
     for (;;) {
       try {
         const file = await item.load(signal);
-        const bytes = await playedBytes(file, item.bytes, this.session.header.sample_rate);
-        if (bytes > this.room) {
-          const [takes, left] = [Math.ceil(bytes / MIB), Math.max(0, Math.floor(this.room / MIB))];
-          this.refuse(
-            item.path,
-            `It would take about ${takes} MiB while it plays; this session has room for ${left} MiB more. Cut it, or leave something out.`,
-          );
+        const fault = await this.tooMuch(file, item.bytes);
+        if (fault !== undefined) {
+          this.refuse(item.path, fault);
           return undefined;
         }
         const result = await api.bringIn(this.session.id, file, item.path, signal);

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { BroughtIn } from '$lib/api/types';
-import { asOne, choose, incoming, inOrder, placed, playedBytes, type Brought } from './placing';
+import { asOne, choose, incoming, inOrder, placed, type Brought } from './placing';
 
 function sound(file: string, kind: 'one_shot' | 'recording', time_reference: number | null): Brought {
   const asset = { id: file, name: file, channels: 1, sample_rate: 48_000, frames: 100 };
@@ -97,8 +97,28 @@ describe('time references', () => {
     expect(placed(brought, 48_000).remarks[0]).toContain('c: it does not say when it began');
   });
 
-  test('of one-shots among themselves do not make recordings of them', () => {
+  test('of one-shots that began together do not make recordings of them', () => {
     expect(starts([sound('a', 'one_shot', 10), sound('b', 'one_shot', 20)])).toEqual([undefined, undefined]);
+  });
+
+  test('of short recordings make a set of them, whatever their length', () => {
+    const brought = [
+      sound('a', 'one_shot', 48_000),
+      sound('b', 'one_shot', 72_000),
+      sound('c', 'one_shot', null),
+    ];
+    expect(starts(brought)).toEqual([0, 24_000, undefined]);
+    expect(placed(brought, 48_000).remarks[0]).toContain('c: it does not say when it began');
+  });
+
+  test('that cannot be, or lie behind the end of a song, are told and stand at bar 1', () => {
+    const absurd = sound('absurd', 'recording', 48_000 * 100_000);
+    const late = sound('late', 'recording', 48_000 * (2 + 3600));
+    const brought = [sound('a', 'recording', 96_000), sound('b', 'one_shot', 97_000), absurd, late];
+    expect(starts(brought)).toEqual([0, 1000, 0, 0]);
+    const { remarks } = placed(brought, 48_000);
+    expect(remarks).toContainEqual(expect.stringContaining('absurd: its time reference, 27 hours, cannot'));
+    expect(remarks).toContainEqual(expect.stringContaining('late: its time reference, 01:00:02, cannot'));
   });
 });
 
@@ -132,28 +152,5 @@ describe('a drop', () => {
     const one = asOne(list.map((p) => p.edit));
     expect(one).toMatchObject({ kind: 'batch', edits: [{ kind: 'add_voices' }, { kind: 'add_take' }] });
     expect(asOne([list[0]?.edit as never])).toMatchObject({ kind: 'add_voices' });
-  });
-});
-
-describe('what a file takes while it plays', () => {
-  const wav = (bits: number, rate: number) => {
-    const head = new DataView(new ArrayBuffer(44));
-    [...'RIFF'].forEach((c, n) => head.setUint8(n, c.charCodeAt(0)));
-    [...'WAVEfmt '].forEach((c, n) => head.setUint8(8 + n, c.charCodeAt(0)));
-    head.setUint32(24, rate, true);
-    head.setUint16(34, bits, true);
-    return new Blob([head.buffer]);
-  };
-  test.each([
-    [16, 48_000, 2000],
-    [24, 48_000, 1333],
-    [32, 48_000, 1000],
-    [16, 96_000, 1000],
-  ])('of %i bits at %i Hz', async (bits, rate, bytes) => {
-    expect(await playedBytes(wav(bits, rate), 1000, 48_000)).toBe(bytes);
-  });
-  test('of another kind is at least its size', async () => {
-    expect(await playedBytes(new Blob(['fLaC and so on']), 1000, 48_000)).toBe(1000);
-    expect(await playedBytes(wav(0, 0), 1000, 48_000)).toBe(1000);
   });
 });

@@ -9,6 +9,7 @@ import type {
   NewVoice,
   NotesTo,
 } from '$lib/api/types';
+import { LIMITS } from '$lib/api/types/limits';
 
 /** A file that the server read. */
 export interface Brought {
@@ -46,6 +47,7 @@ export type Places = ReadonlyMap<Brought, Destination>;
 
 /** What one file becomes. */
 export interface Placed {
+  of: Brought;
   file: string;
   edit: Edit;
 }
@@ -65,7 +67,31 @@ export const plainLayer = (asset: string): Layer => ({
   velocity_percent: 100,
 });
 
+/** Short sounds that say they began so far apart, in s, were recorded as a set. */
+const APART_S = 0.01;
+/** Seconds since midnight that there are. */
+const DAY_S = 86_400;
+
+/** When a recording began, in frames since midnight, where its file says so. */
 const timeOf = ({ result }: Brought) => (result.kind === 'midi' ? null : result.time_reference);
+
+/**
+ * Which of some files stand at their time references, in frames from the earliest: a set, as a recorder leaves it, of
+ * files that did not all begin at once or of long ones. What cannot be, or would lie behind the end of a song, does not.
+ */
+export function timesOf(brought: Brought[], rate: number): Map<Brought, number> {
+  const timed = brought.flatMap((of) => {
+    const time = timeOf(of);
+    return time !== null && time < DAY_S * rate ? [{ of, time: Number(time) }] : [];
+  });
+  const earliest = Math.min(...timed.map((t) => t.time));
+  const within = timed.filter((t) => (t.time - earliest) / rate < LIMITS.song_seconds);
+  const set =
+    within.length > 1 &&
+    (within.some((t) => t.of.result.kind === 'recording') ||
+      within.some((t) => (t.time - earliest) / rate >= APART_S));
+  return new Map(set ? within.map((t) => [t.of, t.time - earliest]) : []);
+}
 
 function voiceOf(
   sound: BroughtSound,
@@ -115,37 +141,47 @@ export function placed(
   const remarks = brought.flatMap(({ file, result }) =>
     (result.kind === 'midi' ? result.take.remarks : result.remarks).map((r) => `${file}: ${r}`),
   );
-  const timed = brought.filter((b) => timeOf(b) !== null);
-  const together = timed.length > 1 && timed.some((b) => b.result.kind === 'recording');
-  const earliest = together ? Math.min(...timed.map((b) => Number(timeOf(b)))) : 0;
+  const times = timesOf(brought, rate);
   const sounds: Placed[] = [];
   const takes: Placed[] = [];
   for (const item of brought) {
     const { file, result } = item;
     if (result.kind === 'midi') {
       takes.push({
+        of: item,
         file,
         edit: { kind: 'add_take', take: result.take, sounds: result.sounds, to: notesOf(item) },
       });
       continue;
     }
     const time = timeOf(item);
-    const stands = together && time !== null;
-    const recorded = result.kind === 'recording' || stands;
-    if (result.kind === 'recording' && together && time === null)
-      remarks.push(`${file}: it does not say when it began, so it begins with bar 1.`);
-    if (!together && time !== null && time > 0 && result.kind === 'recording')
+    const start = times.get(item);
+    const recorded = result.kind === 'recording' || start !== undefined;
+    if (start === undefined && times.size > 0)
+      remarks.push(
+        time === null
+          ? `${file}: it does not say when it began, so it begins with bar 1.`
+          : `${file}: its time reference, ${clock(time / rate)}, cannot be that of the others, so it begins with bar 1.`,
+      );
+    else if (start === undefined && time !== null && time > 0 && result.kind === 'recording')
       remarks.push(
         `${file}: its time reference is not kept, since no other file has one; it begins with bar 1.`,
       );
-    const start = stands ? Number(time) - earliest : 0;
-    sounds.push({ file, edit: into(voiceOf(result, recorded, start, trim?.db), result, to.get(item), trim) });
+    const voice = voiceOf(result, recorded, start ?? 0, trim?.db);
+    sounds.push({ of: item, file, edit: into(voice, result, to.get(item), trim) });
   }
-  if (together) {
-    const last = (Math.max(...timed.map((b) => Number(timeOf(b)))) - earliest) / rate;
+  if (times.size > 0) {
+    const last = Math.max(...times.values()) / rate;
     remarks.push(`Recordings stand at their time references, the last ${last.toFixed(3)} s after the first.`);
   }
   return { placed: [...sounds, ...takes], remarks };
+}
+
+/** "12:03:04", hours, minutes and seconds since midnight; what is more than a day in hours. */
+function clock(seconds: number): string {
+  const two = (n: number) => String(Math.floor(n)).padStart(2, '0');
+  if (seconds >= DAY_S) return `${Math.floor(seconds / 3600)} hours`;
+  return `${two(seconds / 3600)}:${two((seconds / 60) % 60)}:${two(seconds % 60)}`;
 }
 
 /** Many edits as one: sounds in one step, takes behind them. */
@@ -156,16 +192,4 @@ export function asOne(edits: Edit[]): Edit {
   const assets = sounds.flatMap((e) => e.assets);
   const all: Edit[] = voices.length > 0 ? [{ kind: 'add_voices', voices, assets }, ...rest] : rest;
   return all.length === 1 ? (all[0] as Edit) : { kind: 'batch', edits: all };
-}
-
-/** Bytes that a file takes while it plays, at least, from what stands at its beginning. */
-export async function playedBytes(file: Blob, size: number, rate: number): Promise<number> {
-  const head = new DataView(await file.slice(0, 48).arrayBuffer());
-  const text = (at: number) =>
-    head.byteLength >= at + 4 ? String.fromCharCode(...[0, 1, 2, 3].map((n) => head.getUint8(at + n))) : '';
-  if (text(0) !== 'RIFF' || text(12) !== 'fmt ' || head.byteLength < 36) return size;
-  const bits = head.getUint16(34, true);
-  const from = head.getUint32(24, true);
-  if (bits < 8 || bits > 64 || from < 4000) return size;
-  return Math.round((size * 32 * rate) / (bits * from));
 }

@@ -65,7 +65,8 @@ describe('a ZIP file', () => {
       'kit.zip/snare.wav',
       'kit.zip/abs/hat.wav',
     ]);
-    expect(list.skipped).toEqual(['kit.zip/kit/readme.txt']);
+    // A sound that is out of sight may be meant; what systems put there is no matter.
+    expect(list.skipped).toEqual(['kit.zip/kit/.hidden.wav', 'kit.zip/kit/readme.txt']);
     const file = await list.items[0]?.load(never);
     expect(await file?.text()).toBe('abc');
     await list.close();
@@ -84,8 +85,40 @@ describe('a ZIP file', () => {
     const many = Object.fromEntries(Array.from({ length: 2001 }, (_, n) => [`${n}.wav`, '']));
     const list = await listed([zip(many)]);
     expect(list.items).toEqual([]);
-    expect(list.refused[0]?.reason).toContain('2001 files; 2000 are allowed');
+    expect(list.refused[0]?.reason).toContain('2001 sounds; 2000 sounds are allowed');
     await list.close();
+  });
+
+  test('may hold many texts beside its sounds', async () => {
+    const texts = Object.fromEntries(Array.from({ length: 2100 }, (_, n) => [`${n}.txt`, '']));
+    const list = await listed([zip({ ...texts, 'kick.wav': 'abc' })]);
+    expect(list.items.map((i) => i.path)).toEqual(['kit.zip/kick.wav']);
+    expect(list.refused).toEqual([]);
+    await list.close();
+  });
+
+  test('that counts fewer files than it lists says so', async () => {
+    const { file } = zip({ 'kick.wav': 'abc', 'snare.wav': 'de', 'hat.wav': 'f' });
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    const end = bytes.length - 22;
+    [bytes[end + 8], bytes[end + 10]] = [2, 2];
+    const list = await listed([{ path: 'kit.zip', file: new File([bytes], 'kit.zip') }]);
+    expect(list.items).toHaveLength(2);
+    expect(list.refused[0]?.reason).toMatch(/^It counts 2 files and lists 3/);
+    await list.close();
+  });
+
+  test('that is damaged says so in plain words', async () => {
+    const { file } = zip({ 'kick.wav': 'a sound of some length' });
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    bytes[45] = (bytes[45] ?? 0) ^ 0xff;
+    const list = await listed([{ path: 'kit.zip', file: new File([bytes], 'kit.zip') }]);
+    await expect(list.items[0]?.load(never)).rejects.toThrow(
+      'It is damaged inside the ZIP file. Pack it again.',
+    );
+    await list.close();
+    const none = await listed([{ path: 'kit.zip', file: new File(['no zip'], 'kit.zip') }]);
+    expect(none.refused[0]?.reason).toBe('It is no ZIP file, or it is damaged or cut off. Pack it again.');
   });
 
   test('that unpacks to far more than it holds is refused before it is unpacked', async () => {

@@ -3,12 +3,15 @@ import type { Entry as ZipEntry, FileEntry } from '@zip.js/zip.js';
 
 /** Bytes of one unpacked file at most. */
 const FILE_BYTES = 1 << 30;
-/** Entries of one ZIP file at most, and bytes of all that is unpacked of it. */
+/** Sounds of one ZIP file at most, and bytes of all that is unpacked of it. */
 const ZIP_ENTRIES = 2000;
+/** Entries of any kind: lists of them are walked through. */
+const MOST_ENTRIES = 20_000;
 const ZIP_BYTES = 4 * 2 ** 30;
 /** How many times larger than packed a sound may be; silence packs well, but not like this. */
 const RATIO = 250;
 const SMALL_BYTES = 1 << 20;
+const TOO_LARGE = 'too large';
 const BRINGABLE = /\.(wav|wave|bwf|w64|rf64|aif|aiff|aifc|flac|mp3|ogg|oga|opus|mid|midi)$/i;
 
 /** A file with the path it came under. */
@@ -95,11 +98,46 @@ function bounded(limit: number): {
   const stream = new WritableStream<Uint8Array<ArrayBuffer>>({
     write(piece) {
       bytes += piece.byteLength;
-      if (bytes > limit) throw new Error('it unpacks to more than it says');
+      if (bytes > limit) throw new Error(TOO_LARGE);
       taken.push(piece);
     },
   });
   return { stream, taken };
+}
+
+/** Why a ZIP file cannot be read, without its reader's jargon. */
+function unread(error: unknown): string {
+  const words = error instanceof Error ? error.message : '';
+  if (/encrypt|password/i.test(words)) return 'It is packed with a password. Pack it without one.';
+  if (/unsupported|compression method/i.test(words))
+    return 'It is packed in a way that is not read here. Pack it as an ordinary ZIP file.';
+  return 'It is no ZIP file, or it is damaged or cut off. Pack it again.';
+}
+
+/** Why a file in it cannot be unpacked. */
+function torn(error: unknown): Error {
+  if (error instanceof DOMException && error.name === 'AbortError') return error;
+  const words = error instanceof Error ? error.message : '';
+  if (/encrypt|password/i.test(words)) return new Error('It is packed with a password. Pack it without one.');
+  if (words === TOO_LARGE) return new Error('It unpacks to more than it says. Pack it again.');
+  return new Error('It is damaged inside the ZIP file. Pack it again.');
+}
+
+/** How many files a ZIP file lists, whatever it counts (APPNOTE 4.3.12, 4.3.16); nothing where it is not known. */
+async function listedIn(file: Blob): Promise<number | undefined> {
+  const from = Math.max(0, file.size - (1 << 16) - 22);
+  const tail = new DataView(await file.slice(from).arrayBuffer());
+  let end = tail.byteLength - 22;
+  while (end >= 0 && tail.getUint32(end, true) !== 0x06054b50) end -= 1;
+  if (end < 0) return undefined;
+  const at = tail.getUint32(end + 16, true);
+  // Larger ones say it elsewhere, and right.
+  if (at === 0xffffffff || tail.getUint16(end + 10, true) === 0xffff || at > from + end) return undefined;
+  const list = new DataView(await file.slice(at, from + end).arrayBuffer());
+  let count = 0;
+  for (let place = 0; place + 46 <= list.byteLength && list.getUint32(place, true) === 0x02014b50; count += 1)
+    place += 46 + [28, 30, 32].reduce((sum, of) => sum + list.getUint16(place + of, true), 0);
+  return count;
 }
 
 /** Lists what is dropped, before anything of it is sent. */
@@ -115,8 +153,7 @@ export async function listed(entries: Entry[]): Promise<Listed> {
     try {
       closers.push(await listZip(entry, all));
     } catch (error) {
-      const reason = `It is not a ZIP file that can be read: ${(error as Error).message}.`;
-      all.refused.push({ file: entry.path, reason });
+      all.refused.push({ file: entry.path, reason: unread(error) });
     }
   }
   return all;
@@ -125,8 +162,9 @@ export async function listed(entries: Entry[]): Promise<Listed> {
 /** Why a ZIP file is not unpacked at all; nothing where it may be. */
 function zipFault(zip: Entry, entries: ZipEntry[]): string | undefined {
   const files = entries.filter((e): e is FileEntry => !e.directory);
-  if (files.length > ZIP_ENTRIES)
-    return `It holds ${files.length} files; ${ZIP_ENTRIES} are allowed. Drop a part of it.`;
+  const sounds = files.filter((e) => BRINGABLE.test(e.filename) && !isLeftover(e.filename));
+  if (sounds.length > ZIP_ENTRIES || files.length > MOST_ENTRIES)
+    return `It holds ${sounds.length > ZIP_ENTRIES ? `${sounds.length} sounds` : `${files.length} files`}; ${ZIP_ENTRIES} sounds are allowed. Drop a part of it.`;
   const packed = files.reduce((sum, e) => sum + e.compressedSize, 0);
   if (packed > zip.file.size) return 'Its files lie over each other. Pack it again.';
   const bytes = files.reduce((sum, e) => sum + e.uncompressedSize, 0);
@@ -141,7 +179,7 @@ async function listZip(zip: Entry, all: Listed): Promise<() => Promise<void>> {
   const entries: ZipEntry[] = [];
   for await (const entry of reader.getEntriesGenerator()) {
     entries.push(entry);
-    if (entries.length > ZIP_ENTRIES * 2) break;
+    if (entries.length > MOST_ENTRIES) break;
   }
   const fault = zipFault(zip, entries);
   if (fault) {
@@ -150,8 +188,13 @@ async function listZip(zip: Entry, all: Listed): Promise<() => Promise<void>> {
   }
   let sounds = 0;
   for (const inner of entries) {
-    if (inner.directory || isLeftover(inner.filename)) continue;
+    if (inner.directory) continue;
     const path = `${zip.path}/${nameOf(inner.filename)}`;
+    if (isLeftover(inner.filename)) {
+      // What systems put there is no matter; a sound that is out of sight may be meant.
+      if (BRINGABLE.test(inner.filename) && !/__MACOSX/.test(inner.filename)) all.skipped.push(path);
+      continue;
+    }
     if (!BRINGABLE.test(inner.filename)) {
       all.skipped.push(path);
       continue;
@@ -174,11 +217,19 @@ async function listZip(zip: Entry, all: Listed): Promise<() => Promise<void>> {
         bytes,
         load: async (signal) => {
           const pieces = bounded(bytes);
-          await inner.getData(pieces.stream, { signal, checkSignature: true });
+          await inner.getData(pieces.stream, { signal, checkSignature: true }).catch((error: unknown) => {
+            throw torn(error);
+          });
           return new File(pieces.taken, inner.filename);
         },
       });
   }
+  const listed = await listedIn(zip.file);
+  if (listed !== undefined && listed > entries.length)
+    all.refused.push({
+      file: zip.path,
+      reason: `It counts ${entries.length} files and lists ${listed}; those behind the first ${entries.length} were left out. Pack it again.`,
+    });
   if (sounds === 0) all.refused.push({ file: zip.path, reason: 'There is no sound and no MIDI file in it.' });
   return () => reader.close();
 }
