@@ -4,7 +4,7 @@
 use crate::asset::{AssetHasher, pcm_bytes, pcm_samples};
 use crate::wav::{WavReader, float_header};
 use crate::{FileError, midi};
-use lane_document::json::{self, FromJson, ToJson};
+use lane_document::json::{self, FromJson, JsonError, ToJson};
 use lane_document::session::{AssetBank, AssetRef, Audio, Session, Size};
 use lane_units::{Name, Purpose, repairing};
 use std::fs::{self, File};
@@ -256,10 +256,27 @@ pub fn read_document(json: &[u8]) -> Result<FolderSession, FileError> {
     document_of("session.json", json)
 }
 
+/// Why a document cannot be read, in words of people: our own types speak them, the reader does not.
+fn unread(error: &JsonError) -> String {
+    let place = format!("line {}, column {}", error.line(), error.column());
+    let text = error.to_string();
+    let jargon =
+        ["invalid type", "invalid value", "invalid length", "unknown variant", "expected", "number out of range"];
+    match text.strip_prefix("missing field `").and_then(|rest| rest.split_once('`')) {
+        _ if error.is_eof() => "it ends too early. Export it again".into(),
+        _ if error.is_syntax() => format!("it is no JSON from {place} on. Export it again"),
+        Some((field, _)) => format!("“{field}” is missing before {place}"),
+        None if jargon.iter().any(|words| text.starts_with(words)) => {
+            format!("what stands before {place} does not belong there")
+        }
+        None => text,
+    }
+}
+
 fn document_of(path: &str, json: &[u8]) -> Result<FolderSession, FileError> {
     let wrong = |reason: &dyn std::fmt::Display| fault(path, reason);
     let (session, mut remarks) = repairing(|| Session::from_json(json));
-    let mut session = session.map_err(|e| wrong(&e))?;
+    let mut session = session.map_err(|e| wrong(&unread(&e)))?;
     remarks.extend(session.settle());
     session.validate().map_err(|e| wrong(&e))?;
     Size::none().allows(&session).map_err(|e| wrong(&e))?;
@@ -355,5 +372,27 @@ pub fn read_card(from: &mut dyn FolderReader, session: &Session) -> Result<Templ
         Err(_) => {
             Ok(TemplateCard { name: Name::cleaned(&session.header.title, "Template"), purpose: Purpose::default() })
         }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use rstest::rstest;
+
+    #[rstest]
+    #[case::cut(|text: &str| text[..text.len() / 2].to_owned(), "it ends too early")]
+    #[case::no_json(|text: &str| text.replacen(':', ";", 1), "it is no JSON from line 1")]
+    #[case::of_another_kind(|text: &str| text.replacen("48000", "\"fast\"", 1), "does not belong there")]
+    #[case::too_large(|text: &str| text.replacen("48000", "1e99", 1), "does not belong there")]
+    #[case::without_a_part(|text: &str| text.replacen("\"strips\"", "\"stripes\"", 1), "“strips” is missing")]
+    fn what_is_wrong_with_a_document_is_said_in_words_of_people(
+        #[case] bend: impl Fn(&str) -> String,
+        #[case] says: &str,
+    ) {
+        let text = Session::new("Copper", 48_000).to_json_text().unwrap();
+        let said = read_document(bend(&text).as_bytes()).unwrap_err().to_string();
+        assert!(said.starts_with("session.json: ") && said.contains(says), "{said}");
+        assert!(!["u32", "u64", "f64", "expected", "struct", "EOF"].iter().any(|word| said.contains(word)), "{said}");
     }
 }

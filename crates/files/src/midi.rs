@@ -7,7 +7,7 @@ use lane_document::session::{Family, Feel, Metre, Note, Session, Song, Take, Tem
 use lane_units::{Sentence, StripName, TICKS_PER_QUARTER, Title};
 use midly::num::{u4, u7, u15, u24, u28};
 use midly::{Format, Header, MetaMessage, MidiMessage, Smf, Timing, TrackEvent, TrackEventKind};
-use std::collections::HashMap;
+use std::collections::{HashMap, VecDeque};
 use std::panic::catch_unwind;
 
 /// Notes of a file at most; more than any song has.
@@ -156,7 +156,7 @@ fn collect(name: &str, bytes: &[u8], base: TimeBase, longer: Vec<usize>) -> Resu
         };
         let mut ticks: u64 = 0;
         got.tracks.push(String::new());
-        let mut open: HashMap<(u8, u8), Vec<usize>> = HashMap::new();
+        let mut open: HashMap<(u8, u8), VecDeque<usize>> = HashMap::new();
         loop {
             let unread = events.unread().len();
             match events.next() {
@@ -193,7 +193,7 @@ fn collect(name: &str, bytes: &[u8], base: TimeBase, longer: Vec<usize>) -> Resu
 }
 
 impl Collected {
-    fn take(&mut self, kind: TrackEventKind, now: u32, open: &mut HashMap<(u8, u8), Vec<usize>>) {
+    fn take(&mut self, kind: TrackEventKind, now: u32, open: &mut HashMap<(u8, u8), VecDeque<usize>>) {
         match kind {
             TrackEventKind::Midi { channel, message } => {
                 let channel = channel.as_int();
@@ -202,7 +202,7 @@ impl Collected {
                         self.dropped += 1
                     }
                     MidiMessage::NoteOn { key, vel } if vel.as_int() > 0 => {
-                        open.entry((channel, key.as_int())).or_default().push(self.notes.len());
+                        open.entry((channel, key.as_int())).or_default().push_back(self.notes.len());
                         let (key, velocity) = (key.as_int(), vel.as_int());
                         let track = self.tracks.len().saturating_sub(1).min(usize::from(u16::MAX)) as u16;
                         self.notes.push(Note {
@@ -215,8 +215,8 @@ impl Collected {
                         });
                     }
                     MidiMessage::NoteOff { key, .. } | MidiMessage::NoteOn { key, .. } => {
-                        let ended =
-                            open.get_mut(&(channel, key.as_int())).filter(|o| !o.is_empty()).map(|o| o.remove(0));
+                        // The one that began first; there may be as many as a file has notes.
+                        let ended = open.get_mut(&(channel, key.as_int())).and_then(VecDeque::pop_front);
                         if let Some(index) = ended {
                             let note = &mut self.notes[index];
                             note.length_ticks = (now - note.at_ticks).max(1);
@@ -284,8 +284,9 @@ impl Collected {
             ));
         }
         if self.notes.is_empty() {
-            let cut = || FileError::Damaged("it is cut off or broken before its first note; export it again".into());
-            return Err(if self.cut || self.broken { cut() } else { FileError::NoNotes });
+            let how = if self.cut { "cut off" } else { "broken" };
+            let damaged = FileError::Damaged(format!("it is {how} before its first note; export it again"));
+            return Err(if self.cut || self.broken { damaged } else { FileError::NoNotes });
         }
         if self.tempo_changes > 0 {
             self.remarks.push("The tempo changes within the file; its first tempo counts.".into());

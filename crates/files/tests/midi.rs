@@ -125,6 +125,24 @@ fn pieces_of_a_format_2_file_and_missing_tracks_are_told() {
     assert!(cut.remarks[0].contains("says 2 tracks, and 1 are there"), "{:?}", cut.remarks);
 }
 
+#[test]
+fn as_many_notes_at_one_instant_as_a_take_may_have_are_read() {
+    let note = |on: bool| [0, 0x99, 36, if on { 100 } else { 0 }];
+    let mut track: Vec<u8> = (0..200_000).flat_map(|_| note(true)).collect();
+    track.extend([0x81, 0x40, 0x99, 36, 0]);
+    track.extend((1..200_000).flat_map(|_| note(false)));
+    track.extend(END);
+    let take = read_take("wall.mid", &smf(0, [0, 96], &track)).unwrap();
+    assert_eq!(take.notes.len(), 200_000);
+    assert!(take.notes.iter().all(|n| (n.at_ticks, n.length_ticks) == (0, 1920)));
+}
+
+#[test]
+fn what_is_broken_before_its_first_note_is_damaged_and_not_without_notes() {
+    let broken = smf(0, [0, 96], &[0, 0x99, 36]);
+    assert!(read_take("a.mid", &broken).unwrap_err().to_string().contains("broken before its first note"));
+}
+
 #[rstest]
 #[case::no_notes(smf(0, [0, 96], &END), "no notes")]
 #[case::zero_division(smf(0, [0, 0], &END), "time base is zero")]

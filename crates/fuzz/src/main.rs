@@ -4,7 +4,7 @@ use lane_fuzz::{Found, edits, files, quiet, sounds};
 use std::process::ExitCode;
 
 /// Tries between two lines about how far it is.
-const ROUND: u64 = 5_000;
+const ROUND: u64 = 1_000;
 
 fn main() -> ExitCode {
     let args: Vec<String> = std::env::args().skip(1).collect();

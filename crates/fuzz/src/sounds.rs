@@ -12,7 +12,7 @@ use std::time::Duration;
 
 /// Bars that are played, and seconds, at most.
 const BARS: f64 = 4.0;
-const SECONDS: f64 = 4.0;
+const SECONDS: f64 = 1.0;
 /// Time for a frame of each processor and lane, in ns, in a released build.
 pub const RELEASED_NS: f64 = 200.0;
 /// What an engine may take beside: it begins with filters whose memory it fills, and tables that are made once.

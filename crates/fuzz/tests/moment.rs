@@ -1,6 +1,6 @@
 //! A moment of what `lane-fuzz` does without end, and everything that it once found.
 
-use lane_fuzz::{Found, edits, files};
+use lane_fuzz::{Found, edits, files, sounds};
 use rstest::rstest;
 
 fn nothing_found(found: &Found) {
@@ -24,6 +24,14 @@ fn bent_files_do_no_harm(#[case] seed: u64) {
     let found = files::run(1200, seed);
     nothing_found(&found);
     assert!(found.taken > 50, "{}", found.taken);
+}
+
+/// What is played here is not built as well as what is released, and beside other tests.
+#[test]
+fn bent_documents_that_are_accepted_play() {
+    let found = sounds::run(60, 1, 50.0 * sounds::RELEASED_NS);
+    nothing_found(&found);
+    assert!(found.taken > 10, "{}", found.taken);
 }
 
 #[test]

@@ -80,6 +80,23 @@ impl Store {
         .await
     }
 
+    /// Whether an account holds audio of so many frames at a rate; files that are sent again are known by it before they are.
+    pub async fn holds_as_long(&self, account: Uuid, frames: u32, sample_rate: u32) -> Result<bool, StoreError> {
+        self.ask(async |c| {
+            let there: Option<i32> = sqlx::query_scalar(
+                "select 1 from asset_owners o join assets a on a.id = o.asset_id
+                 where o.account_id = $1 and a.sample_rate = $2 and a.frames between $3 - 1 and $3 + 1 limit 1",
+            )
+            .bind(account)
+            .bind(sample_rate as i32)
+            .bind(frames as i32)
+            .fetch_optional(c)
+            .await?;
+            Ok(there.is_some())
+        })
+        .await
+    }
+
     /// Pieces of an asset, if it belongs to the account.
     ///
     /// # Errors

@@ -8,7 +8,7 @@ use crate::problem::Problem;
 use crate::sounds::{described, keep_house_sounds};
 use crate::state::App;
 use actix_web::http::StatusCode;
-use actix_web::{get, post, web};
+use actix_web::{HttpResponse, get, post, web};
 use lane_document::edit::TakeSound;
 use lane_document::session::{AssetRef, Take, limits};
 use lane_files::names::voice_name;
@@ -30,6 +30,31 @@ const MIDI_BYTES: u64 = 16 << 20;
 pub struct Named {
     /// The file's name.
     name: String,
+}
+
+/// A sound that is about to be sent, as far as its file says it before.
+#[derive(Debug, Deserialize, utoipa::IntoParams)]
+pub struct Coming {
+    /// At the session's rate.
+    frames: u32,
+    channels: u16,
+}
+
+/// Whether the account has room for a sound, before it is sent: 422 says why not. One that may be there already always has.
+#[utoipa::path(get, path = "/api/sessions/{id}/room", params(Coming), responses((status = 204), (status = 422, body = Problem)))]
+#[get("/api/sessions/{id}/room")]
+pub async fn room(
+    app: web::Data<App>,
+    account: SignedIn,
+    id: web::Path<Uuid>,
+    coming: web::Query<Coming>,
+) -> Result<HttpResponse, Problem> {
+    let rate = document(&app, account.id(), *id).await?.header.sample_rate;
+    let Coming { frames, channels } = coming.into_inner();
+    if !app.store.holds_as_long(account.id(), frames, rate).await? {
+        room_for(&app, account.id(), u64::from(frames) * u64::from(channels) * 4).await?;
+    }
+    Ok(HttpResponse::NoContent().finish())
 }
 
 /// Reads one file, keeps its audio, and says what it is. The session is not changed by this.

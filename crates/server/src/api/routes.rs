@@ -33,7 +33,7 @@ routes! {
     accounts: sign_up, sign_in, sign_out, me, demo_account, holdings;
     sessions: list, create, open, remove, edit, undo, redo, changes_after, step, known;
     events: events;
-    bring_in: bring_in, take_sounds;
+    bring_in: bring_in, room, take_sounds;
     library: search, house, remove, use_sound;
     snapshots: list, take, open, change, remove;
     presets: list, create, change, remove;

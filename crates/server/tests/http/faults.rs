@@ -128,6 +128,16 @@ async fn an_account_holds_so_much_and_says_what_it_holds(pool: PgPool) {
     let full = place.bring_in(&anna, &id, "full.wav", wav(900_008)).await;
     assert_eq!(full.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(full.json["detail"].as_str().unwrap().contains("of 30 MiB"), "{}", full.json["detail"]);
+    // It is told before anything is sent; what is there already is never refused.
+    let room = async |frames: u32| {
+        let path = format!("/api/sessions/{id}/room?frames={frames}&channels=2");
+        place.call(&anna, Method::GET, &path, Value::Null).await
+    };
+    let told = room(10_900_008).await;
+    assert_eq!((told.status, &told.json["title"]), (StatusCode::UNPROCESSABLE_ENTITY, &full.json["title"]));
+    assert_eq!(room(900_003).await.status, StatusCode::NO_CONTENT);
+    let again = place.bring_in(&anna, &id, "again.wav", wav(900_003)).await;
+    assert_eq!(again.status, StatusCode::OK, "{}", again.json);
 }
 
 #[sqlx::test(migrations = false)]

@@ -35,6 +35,7 @@ async fn every_route_with_data_wants_a_sign_in(pool: PgPool) {
         (Method::POST, format!("/api/sessions/{OTHER}/redo")),
         (Method::GET, format!("/api/sessions/{OTHER}/changes?after=1")),
         (Method::GET, format!("/api/sessions/{OTHER}/steps/{OTHER}")),
+        (Method::GET, format!("/api/sessions/{OTHER}/room?frames=1&channels=1")),
         (Method::POST, format!("/api/sessions/{OTHER}/changes/known")),
         (Method::GET, "/api/holdings".into()),
         (Method::DELETE, format!("/api/renders/{OTHER}")),

@@ -77,6 +77,9 @@ export const api = {
   walk: (id: string, way: 'undo' | 'redo', body: StepRequest) =>
     json<EditDone>('POST', `/api/sessions/${id}/${way}`, body),
   /** The change that gave a revision. */
+  /** Throws where the account has no room for a sound that is about to be sent. */
+  room: (id: string, frames: number, channels: number) =>
+    json<undefined>('GET', `/api/sessions/${id}/room?frames=${frames}&channels=${channels}`),
   step: (id: string, step: string) => json<StepLine>('GET', `/api/sessions/${id}/steps/${step}`),
   changesAfter: (id: string, revision: number) =>
     json<EditDone[]>('GET', `/api/sessions/${id}/changes?after=${revision}`),

@@ -17,6 +17,8 @@ import type { SessionState } from '$lib/state/session.svelte';
 const UPLOADS = 4;
 /** Where the browser keeps whether drops are trimmed. */
 const TRIMS = 'trim what comes in';
+/** From so many bytes on, it is asked whether there is room before they are sent. */
+const ASKED_BYTES = 8 * 2 ** 20;
 /** Names told of what was passed over; more are counted. */
 const NAMES = 5;
 
@@ -188,7 +190,10 @@ export class BringIn {
     const most = LIMITS.recording_seconds / 60;
     if (minutes > most)
       return `It is ${Math.ceil(minutes)} minutes long; ${most} can be brought in. Cut it and drop the parts.`;
-    const bytes = head ? playedBytes(head, this.session.header.sample_rate) : size;
+    const { sample_rate } = this.session.header;
+    const bytes = head ? playedBytes(head, sample_rate) : size;
+    if (head && bytes <= this.room && bytes > ASKED_BYTES)
+      await api.room(this.session.id, Math.round((head.frames * sample_rate) / head.rate), head.channels);
     if (bytes <= this.room) return undefined;
     const [takes, left] = [Math.ceil(bytes / MIB), Math.max(0, Math.floor(this.room / MIB))];
     return `It would take about ${takes} MiB while it plays; this session has room for ${left} MiB more. Cut it, or leave something out.`;
