@@ -371,7 +371,7 @@ export class Player {
     this.looking = setInterval(() => {
       const { context } = this;
       if (!context || context.state !== 'running') return this.lateness.forget();
-      if (this.lateness.look(context.getOutputTimestamp())) {
+      if (this.lateness.look(context)) {
         this.meters.painter.ease();
         this.onbreak();
       }

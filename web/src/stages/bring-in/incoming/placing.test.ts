@@ -108,7 +108,9 @@ describe('time references', () => {
       sound('c', 'one_shot', null),
     ];
     expect(starts(brought)).toEqual([0, 24_000, undefined]);
-    expect(placed(brought, 48_000).remarks[0]).toContain('c: it does not say when it began');
+    expect(placed(brought, 48_000).remarks[0]).toBe(
+      'c: it does not say when it began, so it comes in as a one-shot.',
+    );
   });
 
   test('that cannot be, or lie behind the end of a song, are told and stand at bar 1', () => {

@@ -157,11 +157,12 @@ export function placed(
     const time = timeOf(item);
     const start = times.get(item);
     const recorded = result.kind === 'recording' || start !== undefined;
+    const instead = recorded ? 'it begins with bar 1' : 'it comes in as a one-shot';
     if (start === undefined && times.size > 0)
       remarks.push(
         time === null
-          ? `${file}: it does not say when it began, so it begins with bar 1.`
-          : `${file}: its time reference, ${clock(time / rate)}, cannot be that of the others, so it begins with bar 1.`,
+          ? `${file}: it does not say when it began, so ${instead}.`
+          : `${file}: its time reference, ${clock(time / rate)}, cannot be that of the others, so ${instead}.`,
       );
     else if (start === undefined && time !== null && time > 0 && result.kind === 'recording')
       remarks.push(

@@ -228,7 +228,7 @@ async function listZip(zip: Entry, all: Listed): Promise<() => Promise<void>> {
   if (listed !== undefined && listed > entries.length)
     all.refused.push({
       file: zip.path,
-      reason: `It counts ${entries.length} files and lists ${listed}; those behind the first ${entries.length} were left out. Pack it again.`,
+      reason: `It says that it holds ${entries.length} of the ${listed} files that it lists; the rest was left out. Pack it again.`,
     });
   if (sounds === 0) all.refused.push({ file: zip.path, reason: 'There is no sound and no MIDI file in it.' });
   return () => reader.close();
