@@ -26,13 +26,19 @@ row!(SessionInfo { id, title, revision, updated_at, voices, tempo_bpm, audio_byt
 const SESSIONS: i64 = 10_000;
 
 impl Store {
-    pub async fn sessions(&self, account: Uuid) -> Result<Vec<SessionInfo>, StoreError> {
+    /// Sessions of an account, the last changed first: some of them.
+    ///
+    /// * `from` – how many are left out in front.
+    /// * `most` – how many.
+    pub async fn sessions(&self, account: Uuid, from: i64, most: i64) -> Result<Vec<SessionInfo>, StoreError> {
         self.ask(async |c| {
             Ok(sqlx::query_as(
                 "select id, title, revision, updated_at, voices, tempo_bpm, audio_bytes
-                 from sessions where account_id = $1 order by updated_at desc",
+                 from sessions where account_id = $1 order by updated_at desc, id offset $2 limit $3",
             )
             .bind(account)
+            .bind(from.max(0))
+            .bind(most)
             .fetch_all(c)
             .await?)
         })

@@ -34,9 +34,27 @@
     }
     busy = '';
   }
+  /** Sessions that are told at once; where there are so many, there may be more. */
+  const PAGE = 100;
+  let more = $state(false);
+  function list(lines: SessionLine[]) {
+    sessions = lines;
+    more = lines.length >= PAGE;
+  }
+  const loadMore = () =>
+    attempt('Opening …', async () => {
+      const shown = sessions ?? [];
+      const next = await api.sessions(shown.length);
+      // One that was changed meanwhile stands further in front now.
+      const known = new Set(shown.map((s) => s.id));
+      sessions = [...shown, ...next.filter((s) => !known.has(s.id))];
+      more = next.length >= PAGE;
+    });
   const load = () =>
     attempt('Opening …', async () => {
-      [sessions, templates, holdings] = await Promise.all([api.sessions(), api.templates(), api.holdings()]);
+      const [lines, ...rest] = await Promise.all([api.sessions(), api.templates(), api.holdings()]);
+      list(lines);
+      [templates, holdings] = rest;
     });
   void load();
 
@@ -54,14 +72,15 @@
       const { id, remarks } = await api.importFolder(file);
       if (remarks.length === 0) return place.go(`/s/${id}`);
       putRight = { id, remarks };
-      sessions = await api.sessions();
+      list(await api.sessions());
     });
   }
   function remove(session: SessionLine) {
     removing = undefined;
     void attempt('Removing …', async () => {
       await api.removeSession(session.id);
-      [sessions, holdings] = await Promise.all([api.sessions(), api.holdings()]);
+      sessions = sessions?.filter((s) => s.id !== session.id);
+      holdings = await api.holdings();
     });
   }
 </script>
@@ -161,6 +180,7 @@
         {/if}
       {/each}
     </ul>
+    {#if more}<Button class="mt-3" disabled={busy !== ''} onclick={loadMore}>Show more</Button>{/if}
     <Templates bind:templates bind:chosen={template} busy={busy !== ''} {attempt} />
     <div class="mt-8"><About /></div>
   </div>

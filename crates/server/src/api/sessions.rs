@@ -24,11 +24,25 @@ const SMALL_BYTES: usize = 256 << 10;
 /// Changes asked for at once.
 const KNOWN: usize = 2000;
 
-/// Sessions of the account, the last changed first.
-#[utoipa::path(get, path = "/api/sessions", responses((status = 200, body = Vec<SessionLine>)))]
+/// Sessions that a page lists at once.
+const LISTED: i64 = 100;
+
+#[derive(Deserialize, utoipa::IntoParams)]
+pub struct From {
+    /// How many are listed already.
+    #[serde(default)]
+    from: u32,
+}
+
+/// Sessions of the account, the last changed first: a hundred of them, from a place on.
+#[utoipa::path(get, path = "/api/sessions", params(From), responses((status = 200, body = Vec<SessionLine>)))]
 #[get("/api/sessions")]
-pub async fn list(app: web::Data<App>, account: SignedIn) -> Result<web::Json<Vec<SessionLine>>, Problem> {
-    let sessions = app.store.sessions(account.id()).await?;
+pub async fn list(
+    app: web::Data<App>,
+    account: SignedIn,
+    asked: web::Query<From>,
+) -> Result<web::Json<Vec<SessionLine>>, Problem> {
+    let sessions = app.store.sessions(account.id(), i64::from(asked.from), LISTED).await?;
     Ok(web::Json(sessions.into_iter().map(lines::session).collect()))
 }
 

@@ -152,7 +152,7 @@ async fn the_list_says_what_documents_hold(pool: PgPool) {
     edit(&store, owner.id, id, &voice("Kick")).await.unwrap();
     edit(&store, owner.id, id, &voice("Snare")).await.unwrap();
     walk(&store, owner.id, id, Way::Undo).await.unwrap();
-    let line = &store.sessions(owner.id).await.unwrap()[0];
+    let line = &store.sessions(owner.id, 0, 100).await.unwrap()[0];
     assert_eq!((line.voices, line.tempo_bpm, line.audio_bytes, line.revision), (1, 96.0, 0, 4));
 }
 

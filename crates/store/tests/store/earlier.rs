@@ -37,7 +37,7 @@ fn whole(session: &Session) {
 #[sqlx::test(migrations = false)]
 async fn every_session_opens_can_be_edited_undone_and_is_then_one_of_today(pool: PgPool) {
     let (store, owner) = earlier(pool).await;
-    let lines = store.sessions(owner).await.unwrap();
+    let lines = store.sessions(owner, 0, 100).await.unwrap();
     assert_eq!(lines.len(), 4);
     for line in lines {
         let kept = store.session(owner, line.id).await.unwrap();
@@ -58,7 +58,7 @@ async fn every_session_opens_can_be_edited_undone_and_is_then_one_of_today(pool:
 #[sqlx::test(migrations = false)]
 async fn all_steps_of_an_earlier_history_walk_back_and_forth(pool: PgPool) {
     let (store, owner) = earlier(pool).await;
-    for line in store.sessions(owner).await.unwrap() {
+    for line in store.sessions(owner, 0, 100).await.unwrap() {
         let now = store.session(owner, line.id).await.unwrap().read().unwrap().session;
         let mut back = 0;
         while walk(&store, owner, line.id, Way::Undo).await.is_ok() {
@@ -78,7 +78,7 @@ async fn all_steps_of_an_earlier_history_walk_back_and_forth(pool: PgPool) {
 #[sqlx::test(migrations = false)]
 async fn what_was_let_through_is_put_right_and_told(pool: PgPool) {
     let (store, owner) = earlier(pool).await;
-    let lines = store.sessions(owner).await.unwrap();
+    let lines = store.sessions(owner, 0, 100).await.unwrap();
     let harbour = lines.iter().find(|l| l.title.contains("harbour")).unwrap();
     let Read { session, remarks, .. } = store.session(owner, harbour.id).await.unwrap().read().unwrap();
     assert_eq!(session.header.title, "Old harbour");

@@ -29,6 +29,25 @@ async fn an_address_has_one_account_whatever_its_case(pool: PgPool) {
 }
 
 #[sqlx::test(migrations = false)]
+async fn sessions_are_listed_from_a_place_on_each_once(pool: PgPool) {
+    let store = store(pool).await;
+    let owner = account(&store, "a").await;
+    for _ in 0..5 {
+        session(&store, &owner).await;
+    }
+    // Changed at once, they still have an order.
+    sqlx::query("update sessions set updated_at = now()").execute(store.pool()).await.unwrap();
+    let listed = async |from, most| {
+        let lines = store.sessions(owner.id, from, most).await.unwrap();
+        lines.into_iter().map(|line| line.id).collect::<Vec<_>>()
+    };
+    let all = listed(0, 100).await;
+    assert_eq!(all.len(), 5);
+    assert_eq!([listed(0, 2).await, listed(2, 2).await, listed(4, 2).await].concat(), all);
+    assert!(listed(9, 2).await.is_empty());
+}
+
+#[sqlx::test(migrations = false)]
 async fn logins_run_out_and_can_be_removed(pool: PgPool) {
     let store = store(pool).await;
     let state = HashMap::from([("account".to_owned(), "1".to_owned())]);
@@ -57,7 +76,7 @@ async fn nothing_of_somebody_else_is_there(pool: PgPool) {
     missing(store.cancel_render(other.id, render).await.unwrap_err());
     missing(store.remove_render(other.id, render).await.unwrap_err());
     missing(store.render_files(other.id, render).await.unwrap_err());
-    assert!(store.sessions(other.id).await.unwrap().is_empty());
+    assert!(store.sessions(other.id, 0, 100).await.unwrap().is_empty());
     assert!(store.renders(other.id, id).await.unwrap().is_empty());
 }
 

@@ -41,7 +41,7 @@ async fn whoever_finds_every_connection_in_use_waits_for_one(pool: PgPool) {
     while pool.num_idle() > 0 || pool.size() < most {
         tokio::task::yield_now().await;
     }
-    assert_eq!(store.sessions(owner.id).await.unwrap().len(), 0);
+    assert_eq!(store.sessions(owner.id, 0, 100).await.unwrap().len(), 0);
     for one in held {
         one.await.unwrap().unwrap();
     }

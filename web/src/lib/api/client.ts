@@ -69,7 +69,8 @@ export const api = {
   signOut: () => json<void>('POST', '/api/logout'),
   holdings: () => json<HoldingsLine>('GET', '/api/holdings'),
 
-  sessions: () => json<SessionLine[]>('GET', '/api/sessions'),
+  /** A hundred at a time, from a place on. */
+  sessions: (from = 0) => json<SessionLine[]>('GET', `/api/sessions?from=${from}`),
   newSession: (body: NewSession) => json<Created>('POST', '/api/sessions', body),
   session: (id: string) => json<OpenSession>('GET', `/api/sessions/${id}`),
   removeSession: (id: string) => json<void>('DELETE', `/api/sessions/${id}`),
