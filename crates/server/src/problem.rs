@@ -131,6 +131,11 @@ impl From<StoreError> for Problem {
             ),
             StoreError::TooMany { .. } => Self::unprocessable(format!("Not kept: {error}.")),
             StoreError::Edit(error) => Self::edit_refused(error),
+            full if full.is_full() => {
+                tracing::error!(error = %full, "the database has no room for more");
+                let detail = "The server has no room for more right now; nothing was changed. Try again later.";
+                Self::new(StatusCode::INSUFFICIENT_STORAGE, detail)
+            }
             away if away.is_outage() => Self::away(away),
             other => Self::internal(other),
         }

@@ -104,6 +104,13 @@ impl StoreError {
     }
 }
 
+impl StoreError {
+    /// Whether the database has no room for more (code 53100).
+    pub fn is_full(&self) -> bool {
+        matches!(self, StoreError::Database(sqlx::Error::Database(e)) if e.code().as_deref() == Some("53100"))
+    }
+}
+
 /// Codes of PostgreSQL that pass: connection exceptions, lack of resources (a full disk too), intervention of an
 /// operator, deadlocks and serialisation, and tables that are not there yet.
 fn is_outage_code(code: &str) -> bool {
@@ -151,6 +158,11 @@ impl Store {
             Err(sqlx::migrate::MigrateError::Execute(error)) => Err(StoreError::Database(error)),
             done => Ok(done?),
         }
+    }
+
+    /// Makes the connection on which it is asked whether the database is there, before that is in doubt.
+    pub async fn begin(&self) {
+        self.pulse.begin().await;
     }
 
     /// Whether the database answers.

@@ -14,6 +14,8 @@ use std::time::{Duration, Instant};
 const PATIENCE: Duration = Duration::from_millis(750);
 /// A database that does not answer the simplest question for so long is away.
 const ANSWER: Duration = Duration::from_millis(1500);
+/// How long a connection to ask on may take to be made: much longer where the machine is busy, and then it says nothing yet.
+const CONNECT: Duration = Duration::from_secs(5);
 /// How long that holds; so one that is away is connected to once in a while, not once a request.
 const HOLDS: Duration = Duration::from_secs(1);
 
@@ -64,6 +66,11 @@ impl Pulse {
         }
     }
 
+    /// Asks once, so that there is a connection to ask on before it is needed.
+    pub async fn begin(&self) {
+        self.there().await;
+    }
+
     /// Asks, or waits for whoever asks.
     async fn there(&self) -> bool {
         let inner = self.0.clone();
@@ -84,19 +91,26 @@ impl Inner {
     }
 
     async fn ask(&self) -> bool {
-        let mut connection = self.connection.lock().await;
+        let mut connection = match self.connection.try_lock() {
+            Ok(free) => free,
+            // It was away, and somebody asks whether it still is: nobody else waits for that.
+            Err(_) if self.was_away() => return false,
+            Err(_) => self.connection.lock().await,
+        };
         if let Some(there) = self.last() {
             return there;
         }
-        let asked = tokio::time::timeout(ANSWER, async {
-            let mut c = match connection.take() {
-                Some(c) => c,
-                None => PgConnection::connect_with(&self.options).await?,
-            };
-            sqlx::query("select 1").execute(&mut c).await?;
-            Ok::<_, sqlx::Error>(c)
-        });
-        *connection = asked.await.ok().and_then(Result::ok);
+        let kept = match connection.take() {
+            Some(c) => Some(c),
+            None => {
+                let made = PgConnection::connect_with(&self.options);
+                tokio::time::timeout(CONNECT, made).await.ok().and_then(Result::ok)
+            }
+        };
+        if let Some(mut c) = kept {
+            let asked = tokio::time::timeout(ANSWER, sqlx::query("select 1").execute(&mut c)).await;
+            *connection = matches!(asked, Ok(Ok(_))).then_some(c);
+        }
         let there = connection.is_some();
         *self.last.lock().unwrap_or_else(PoisonError::into_inner) = Some((Instant::now(), there));
         there

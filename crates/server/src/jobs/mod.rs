@@ -39,7 +39,10 @@ pub async fn prepare(store: &Store, stopping: &Stopping) -> Result<()> {
     let mut pauses = Pauses::default();
     while !stopping.told() {
         match store.migrate().await {
-            Ok(()) => return Ok(()),
+            Ok(()) => {
+                store.begin().await;
+                return Ok(());
+            }
             Err(error @ StoreError::Migrate(_)) => return Err(error.into()),
             Err(error) => {
                 tracing::warn!(%error, "waiting for the database");

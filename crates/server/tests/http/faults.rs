@@ -114,6 +114,57 @@ async fn while_the_database_is_away_every_route_says_so_within_two_seconds_and_r
     }
 }
 
+/// A disk that is full, as the database says it, in the middle of whatever is written.
+#[rstest]
+#[case::of_an_edit("pieces")]
+#[case::of_the_change("changes")]
+#[case::of_an_upload("asset_chunks")]
+#[case::of_a_render("renders")]
+#[actix_web::test]
+async fn a_database_without_room_says_so_keeps_nothing_partial_and_is_well_again_by_itself(#[case] table: &str) {
+    let pool = common::empty_database().await;
+    let place = Place::new(pool.clone()).await;
+    let anna = place.sign_up("anna").await;
+    let id = place.new_session(&anna).await;
+    let sound = place.bring_in(&anna, &id, "kick.wav", wav(4800)).await.json;
+    place.edit(&anna, &id, 1, common::one_shot("Kick", &sound["asset"])).await;
+    let tried = async || {
+        let edit = place.edit(&anna, &id, 2, json!({ "kind": "new_bus", "name": "Drums", "feeders": [] })).await;
+        let upload = place.bring_in(&anna, &id, "long.wav", wav(48_000)).await;
+        let render = place.call(&anna, Method::POST, &format!("/api/sessions/{id}/renders"), Value::Null).await;
+        [edit, upload, render]
+    };
+    let state = async || {
+        let open = place.call(&anna, Method::GET, &format!("/api/sessions/{id}"), Value::Null).await.json;
+        let held = place.call(&anna, Method::GET, "/api/holdings", Value::Null).await.json;
+        (open, held["audio_bytes"].clone())
+    };
+    sqlx::raw_sql(sqlx::AssertSqlSafe(format!(
+        "create function no_room() returns trigger language plpgsql as
+             $$ begin raise exception 'could not extend file' using errcode = '53100'; end $$;
+         create trigger no_room before insert or update on {table} execute function no_room()"
+    )))
+    .execute(&pool)
+    .await
+    .unwrap();
+    let before = state().await;
+    let answers = tried().await;
+    let full: Vec<_> = answers.iter().filter(|a| a.status == StatusCode::INSUFFICIENT_STORAGE).collect();
+    assert!(!full.is_empty(), "{:?}", answers.map(|a| a.status));
+    for answer in &full {
+        is_problem(answer);
+        assert!(answer.json["detail"].as_str().unwrap().contains("no room for more"), "{}", answer.json);
+    }
+    if full.len() == answers.len() {
+        assert_eq!(state().await, before);
+    }
+    sqlx::raw_sql(sqlx::AssertSqlSafe(format!("drop trigger no_room on {table}"))).execute(&pool).await.unwrap();
+    let revision = state().await.0["revision"].as_i64().unwrap();
+    let edit = place.edit(&anna, &id, revision, json!({ "kind": "new_bus", "name": "Tops", "feeders": [] })).await;
+    assert_eq!(edit.status, StatusCode::OK, "{}", edit.json);
+    assert_eq!(place.bring_in(&anna, &id, "long.wav", wav(48_000)).await.status, StatusCode::OK);
+}
+
 #[sqlx::test(migrations = false)]
 async fn an_account_holds_so_much_and_says_what_it_holds(pool: PgPool) {
     let place = Place::new(pool).await;
