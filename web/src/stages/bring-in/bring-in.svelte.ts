@@ -103,13 +103,13 @@ export class BringIn {
     await list.close().catch(() => undefined);
     [this.running, this.waiting] = [false, false];
     if (stopper.signal.aborted) return;
-    const brought = this.fitting(results.filter((r) => r !== undefined));
+    const read = results.filter((r) => r !== undefined);
+    const [only] = incoming(read);
+    if (onto !== undefined && read.length === 1 && only)
+      return this.apply(read, [only], [{ voice: onto, output: null }], []);
+    const brought = this.fitting(read);
     const sounds = incoming(brought);
-    if (onto !== undefined && brought.length === 1 && sounds.length === 1) {
-      this.apply(brought, sounds, [{ voice: onto, output: null }], []);
-      return;
-    }
-    const to = this.session.desk.destinations(sounds.map(({ name, family }) => ({ name, family })));
+    const to = this.proposed(sounds);
     const waiting = this.withNotes({ brought, sounds, to, proposed: to, notes: [] });
     // A new lane is always there to be chosen.
     const choice =
@@ -118,15 +118,22 @@ export class BringIn {
     else this.apply(brought, sounds, to, []);
   }
 
-  /** What the session takes, wherever it goes: nobody is asked where the rest shall go, which is refused. */
+  private proposed(sounds: ReturnType<typeof incoming>): Destination[] {
+    return this.session.desk.destinations(sounds.map(({ name, family }) => ({ name, family })));
+  }
+
+  /** What the session takes: nobody is asked where the rest shall go, which is refused as it would be behind that. */
   private fitting(brought: Brought[]): Brought[] {
-    const { header } = this.session;
-    const { placed: edits } = placed(brought, header.sample_rate);
+    const sounds = incoming(brought);
+    const places = placesOf(sounds, this.proposed(sounds));
+    const { placed: edits } = placed(brought, this.session.header.sample_rate, places);
     const reasons = new Map(this.session.fit(edits.map((p) => p.edit)).map((r, at) => [edits[at]?.of, r]));
     return brought.filter((b) => {
       const reason = reasons.get(b);
-      if (reason !== undefined) this.refuse(b.file, `Not brought in: ${reason}.`);
-      return reason === undefined;
+      // What is proposed for a lane that is there may fit into another.
+      if (reason === undefined || places.get(b)?.voice != null) return true;
+      this.refuse(b.file, `Not brought in: ${reason}.`);
+      return false;
     });
   }
 

@@ -34,11 +34,14 @@ const sound = (name: string, family: 'low' | 'snare'): BroughtIn => ({
 /** What the server says to a file, by its name. */
 let answers: Record<string, () => Response>;
 let asked: string[];
+/** Why the session takes no more lanes, where it does not. */
+let full: string | undefined;
 const ok = (result: BroughtIn) => () => Response.json(result);
 const says = (status: number, body: object) => () => Response.json(body, { status });
 
 beforeEach(() => {
   asked = [];
+  full = undefined;
   answers = {
     'Kick.wav': ok(sound('Kick', 'low')),
     'Snap.wav': ok(sound('Snap', 'snare')),
@@ -75,7 +78,7 @@ function bringing(...edits: Edit[]) {
     get header() {
       return desk.document().header;
     },
-    fit: (all: Edit[]) => all.map(() => undefined as string | undefined),
+    fit: (all: Edit[]) => all.map((edit) => (full && edit.kind === 'add_voices' ? full : undefined)),
     apply: (edit: Edit) => {
       done.push(edit);
       desk.apply(edit);
@@ -180,6 +183,16 @@ describe('a file that does not come in', () => {
     expect(bringIn.refused).toEqual([{ file: 'bad.wav', reason: 'It has no samples.' }]);
     expect(lanes()).toEqual(['Kick']);
     expect(board.shown).toBe('files');
+  });
+
+  test('is not asked about, where the session does not take it: only what fills a lane is', async () => {
+    full = 'a session has 1024 lanes at most';
+    const { take, bringIn } = bringing(addLanes(newVoice('Kick')));
+    await take('Kick.wav', 'Snap.wav');
+    expect(bringIn.refused).toEqual([
+      { file: 'Snap.wav', reason: 'Not brought in: a session has 1024 lanes at most.' },
+    ]);
+    expect(bringIn.asking?.sounds.map((s) => s.name)).toEqual(['Kick']);
   });
 
   test('because the session does not take it is named as well', async () => {
