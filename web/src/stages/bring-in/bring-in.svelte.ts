@@ -179,11 +179,15 @@ export class BringIn {
     if (waiting && goes) this.apply(waiting.brought, waiting.sounds, waiting.to, waiting.notes);
   }
 
-  private tellSkipped({ skipped }: Listed): void {
-    if (skipped.length === 0) return;
-    const names = skipped.slice(0, NAMES).join(', ');
-    const more = skipped.length > NAMES ? ` and ${skipped.length - NAMES} more` : '';
-    this.remarks.push(`Passed over, since they are no sound: ${names}${more}.`);
+  private tellSkipped({ skipped, hidden }: Listed): void {
+    const tell = (files: string[], why: string) => {
+      if (files.length === 0) return;
+      const names = files.slice(0, NAMES).join(', ');
+      const more = files.length > NAMES ? ` and ${files.length - NAMES} more` : '';
+      this.remarks.push(`Passed over, since they are ${why}: ${names}${more}.`);
+    };
+    tell(skipped, 'no sound');
+    tell(hidden, 'hidden');
   }
 
   private refuse(file: string, reason: string): void {

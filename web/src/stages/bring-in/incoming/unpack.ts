@@ -34,6 +34,8 @@ export interface Listed {
   refused: { file: string; reason: string }[];
   /** Files that are no sound. */
   skipped: string[];
+  /** Sounds that are out of sight where they come from, which may be meant. */
+  hidden: string[];
   close(): Promise<void>;
 }
 
@@ -142,7 +144,7 @@ async function listedIn(file: Blob): Promise<number | undefined> {
 
 /** Lists what is dropped, before anything of it is sent. */
 export async function listed(entries: Entry[]): Promise<Listed> {
-  const all: Listed = { items: [], refused: [], skipped: [], close: async () => undefined };
+  const all: Listed = { items: [], refused: [], skipped: [], hidden: [], close: async () => undefined };
   const closers: (() => Promise<void>)[] = [];
   all.close = async () => void (await Promise.all(closers.map((close) => close())));
   for (const entry of entries) {
@@ -191,8 +193,8 @@ async function listZip(zip: Entry, all: Listed): Promise<() => Promise<void>> {
     if (inner.directory) continue;
     const path = `${zip.path}/${nameOf(inner.filename)}`;
     if (isLeftover(inner.filename)) {
-      // What systems put there is no matter; a sound that is out of sight may be meant.
-      if (BRINGABLE.test(inner.filename) && !/__MACOSX/.test(inner.filename)) all.skipped.push(path);
+      // What systems put there is no matter.
+      if (BRINGABLE.test(inner.filename) && !/__MACOSX/.test(inner.filename)) all.hidden.push(path);
       continue;
     }
     if (!BRINGABLE.test(inner.filename)) {
