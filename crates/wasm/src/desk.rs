@@ -115,7 +115,7 @@ pub extern "C" fn desk_take_back() -> usize {
 /// The document as it stands.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_document() -> usize {
-    of_session(|session| answer_whole(session))
+    of_session(answer_whole)
 }
 
 /// What the engine in the worklet has to follow since the last call, as words; everything where `fresh` is not 0. An
