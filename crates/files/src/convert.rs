@@ -38,7 +38,15 @@ pub struct Converted {
 /// # Errors
 /// [`FileError`] with what is wrong with the file and what to do.
 pub fn convert(file: File, sample_rate: u32) -> Result<Converted, FileError> {
-    at_rate(AudioFile::open(file)?, sample_rate)
+    convert_while(file, sample_rate, &|| true)
+}
+
+/// As [`convert`], as long as somebody waits for it: asked before each block.
+///
+/// # Errors
+/// As with `convert`; [`FileError::CalledOff`] once nobody does.
+pub fn convert_while(file: File, sample_rate: u32, asked: &dyn Fn() -> bool) -> Result<Converted, FileError> {
+    at_rate(AudioFile::open(file)?, sample_rate, asked)
 }
 
 /// Audio at hand at another rate.
@@ -46,14 +54,19 @@ pub fn convert(file: File, sample_rate: u32) -> Result<Converted, FileError> {
 /// # Errors
 /// [`FileError`] where it is empty or a temporary file fails.
 pub fn resampled(audio: &Audio, from: u32, to: u32) -> Result<Audio, FileError> {
-    at_rate(AudioFile::of(audio, from), to)?.audio()
+    at_rate(AudioFile::of(audio, from), to, &|| true)?.audio()
 }
 
-fn at_rate(mut audio: AudioFile, sample_rate: u32) -> Result<Converted, FileError> {
+/// The next block of a file, as long as somebody waits for it.
+fn next_block(audio: &mut AudioFile, asked: &dyn Fn() -> bool) -> Result<Vec<f32>, FileError> {
+    if asked() { audio.read() } else { Err(FileError::CalledOff) }
+}
+
+fn at_rate(mut audio: AudioFile, sample_rate: u32, asked: &dyn Fn() -> bool) -> Result<Converted, FileError> {
     let mut spool = Spool::new(audio.channels, sample_rate)?;
     if audio.sample_rate == sample_rate {
         loop {
-            let block = audio.read()?;
+            let block = next_block(&mut audio, asked)?;
             if block.is_empty() {
                 break;
             }
@@ -61,7 +74,7 @@ fn at_rate(mut audio: AudioFile, sample_rate: u32) -> Result<Converted, FileErro
             spool.take(&block)?;
         }
     } else {
-        resample(&mut audio, sample_rate, &mut spool)?;
+        resample(&mut audio, sample_rate, &mut spool, asked)?;
     }
     let time_reference =
         audio.time_reference.map(|t| (t as f64 * f64::from(sample_rate) / f64::from(audio.sample_rate)).round() as u64);
@@ -90,7 +103,12 @@ fn gcd(a: u32, b: u32) -> u32 {
     if b == 0 { a } else { gcd(b, a % b) }
 }
 
-fn resample(audio: &mut AudioFile, sample_rate: u32, spool: &mut Spool) -> Result<(), FileError> {
+fn resample(
+    audio: &mut AudioFile,
+    sample_rate: u32,
+    spool: &mut Spool,
+    asked: &dyn Fn() -> bool,
+) -> Result<(), FileError> {
     let channels = audio.channels;
     let broken = |e: &dyn std::fmt::Display| FileError::Damaged(format!("it cannot be converted: {e}"));
     let mut fft = resampler(audio.sample_rate, sample_rate, channels).map_err(|e| broken(&e))?;
@@ -102,7 +120,7 @@ fn resample(audio: &mut AudioFile, sample_rate: u32, spool: &mut Spool) -> Resul
     loop {
         let wanted = fft.input_frames_next();
         while !ended && waiting.len() < wanted * channels {
-            let block = audio.read()?;
+            let block = next_block(audio, asked)?;
             ended = block.is_empty();
             check_values(&block, read, channels)?;
             read += (block.len() / channels) as u64;

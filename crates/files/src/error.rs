@@ -29,6 +29,8 @@ pub enum FileError {
     NoNotes,
     #[error("{path}: {reason}")]
     Folder { path: String, reason: String },
+    #[error("it was called off")]
+    CalledOff,
     #[error("reading or writing failed: {0}")]
     Io(#[from] std::io::Error),
 }

@@ -29,5 +29,5 @@ mod ogg;
 pub mod wav;
 
 pub use asset::{AssetHasher, asset_id};
-pub use convert::{Converted, convert, resampled};
+pub use convert::{Converted, convert, convert_while, resampled};
 pub use error::FileError;

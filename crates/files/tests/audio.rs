@@ -2,7 +2,7 @@
 
 use lane_document::session::Depth;
 use lane_files::wav::{encode_frames, header};
-use lane_files::{Converted, FileError, convert};
+use lane_files::{Converted, FileError, convert, convert_while};
 use rstest::rstest;
 use std::fs::File;
 use std::io::{Seek, SeekFrom, Write};
@@ -64,6 +64,17 @@ fn what_is_written_reads_back(#[case] depth: Depth, #[case] within: f64) {
         .map(|(n, f)| (f64::from(audio.frame(n as isize)[1]) - f[1]).abs())
         .fold(0.0, f64::max);
     assert!(worst < within, "{worst}");
+}
+
+#[rstest]
+#[case::as_it_is(48_000)]
+#[case::converted(44_100)]
+fn a_file_that_nobody_waits_for_any_more_is_read_no_further(#[case] rate: u32) {
+    let asked = std::cell::Cell::new(0);
+    let bytes = stem(Depth::Float32, rate, &sine(440.0, rate, 400_000));
+    let called_off = convert_while(file(&bytes), 48_000, &|| asked.replace(asked.get() + 1) < 3);
+    assert!(matches!(called_off, Err(FileError::CalledOff)));
+    assert_eq!(asked.get(), 4);
 }
 
 #[rstest]

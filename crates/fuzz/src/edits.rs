@@ -1,12 +1,13 @@
 //! Raw edits on documents: bent JSON, not only what could be meant. Whatever is taken leaves a document that hangs
 //! together and has its way back; whatever is refused leaves the document as it was.
 
-use crate::mutate::{Dice, bend};
+use crate::mutate::{Dice, NUMBERS, as_json, bend};
 use crate::{Found, caught};
 use cpu_time::ThreadTime;
 use lane_document::edit::{self, Edit};
 use lane_document::routing;
 use lane_document::session::Session;
+use lane_dsp::Settings;
 use lane_house::house_templates;
 use serde_json::{Value, json};
 
@@ -57,7 +58,20 @@ pub fn meant() -> Vec<Value> {
     let key = json!({ "source": 5, "tap": "pre_fader", "level_db": 0, "high_pass_hz": 0, "low_pass_hz": 0 });
     let hit =
         json!({ "at_ticks": 0, "length_ticks": 240, "velocity": 100, "tune_st": 0, "shift_ticks": 3, "repeats": 2 });
+    let voice = json!({ "name": "Kick", "family": "low", "source": { "kind": "empty" }, "output": null,
+        "hits": [{ "pattern": 3, "hits": [hit] }] });
     let mut all = vec![
+        json!({ "kind": "set_header", "header": { "title": "x", "tempo_bpm": 96, "metre": { "beats": 4, "unit": 4 },
+            "swing": { "percent": 56, "grid": "sixteenth" }, "key": "", "pan_law": "minus3", "sample_rate": 48_000 } }),
+        json!({ "kind": "add_voices", "assets": [], "voices": [voice] }),
+        json!({ "kind": "add_triggers", "assets": [], "voices": [voice] }),
+        json!({ "kind": "move_values", "strips": [5, 7], "value": { "what": "fader_db" }, "by": -3 }),
+        json!({ "kind": "move_values", "strips": [5, 7], "by": 1,
+            "value": { "what": "processor", "kind": "compressor", "value": "attack_ms" } }),
+        json!({ "kind": "give_pattern", "section": 4, "copy": true }),
+        json!({ "kind": "set_mix_bus", "strip": 2 }),
+        json!({ "kind": "take_over", "name": "Kick", "taken": { "mix_bus": 2,
+            "patterns": { "set": [{ "id": 3, "name": "A", "bars": 4 }], "gone": [], "order": [[3, 0]] } } }),
         json!({ "kind": "remove_voices", "voices": [6] }),
         json!({ "kind": "rename_voice", "voice": 6, "name": "Kick" }),
         json!({ "kind": "set_family", "voice": 6, "family": "snare" }),
@@ -129,6 +143,11 @@ pub fn meant() -> Vec<Value> {
     ] {
         all.push(json!({ "kind": "set_strips", "strips": [5, 7], "change": { "what": what, "to": to } }));
     }
+    for settings in Settings::all() {
+        all.push(json!({ "kind": "add_processor", "strips": [5], "settings": settings, "key": null, "at": 0 }));
+        let change = json!({ "what": "settings", "to": settings });
+        all.push(json!({ "kind": "set_processor", "strip": 5, "processor": 30, "change": change }));
+    }
     let from = serde_json::to_value(&house_templates()[0].session).unwrap_or_default();
     all.push(json!({ "kind": "insert_lanes", "insertion": { "from": from, "voices": [6, 8], "map": [{ "from": 2, "to": 2 }], "pattern": 3 } }));
     all
@@ -150,6 +169,52 @@ fn attempt(session: &mut Session, json: &str) -> Result<bool, String> {
         return Err("taking it back gives another document".into());
     }
     Ok(true)
+}
+
+/// Places of numbers in JSON.
+fn numbers(value: &Value, at: &str, places: &mut Vec<String>) {
+    match value {
+        Value::Number(_) => places.push(at.to_owned()),
+        Value::Array(list) => list.iter().enumerate().for_each(|(n, v)| numbers(v, &format!("{at}/{n}"), places)),
+        Value::Object(fields) => fields.iter().for_each(|(name, v)| numbers(v, &format!("{at}/{name}"), places)),
+        Value::Null | Value::Bool(_) | Value::String(_) => {}
+    }
+}
+
+/// Tries an edit of each kind with each of its numbers in turn at and beyond what numbers can be, on documents that hold what
+/// the edits speak of.
+pub fn at_limits() -> Found {
+    let mut found = Found::default();
+    let meant = meant();
+    for template in house_templates() {
+        let mut start = template.session;
+        for edit in &meant {
+            // What takes away would leave the rest without what it speaks of.
+            let takes_away = edit["kind"].as_str().is_some_and(|kind| kind.starts_with("remove"));
+            if let (false, Ok(edit)) = (takes_away, serde_json::from_value::<Edit>(edit.clone())) {
+                let _ = edit::apply(&mut start, &edit);
+            }
+        }
+        for edit in &meant {
+            let mut places = Vec::new();
+            numbers(edit, "", &mut places);
+            for (place, x) in places.iter().flat_map(|place| NUMBERS.map(|x| (place, x))) {
+                let mut edit = edit.clone();
+                if let Some(number) = edit.pointer_mut(place) {
+                    *number = as_json(x);
+                }
+                let json = edit.to_string();
+                let mut session = start.clone();
+                let began = ThreadTime::now();
+                let tried = caught(|| attempt(&mut session, &json));
+                found.note(began.elapsed(), matches!(tried, Ok(Ok(true))), || json.clone());
+                if let Ok(Err(fault)) | Err(fault) = tried {
+                    found.faults.push(format!("{fault}: {json}"));
+                }
+            }
+        }
+    }
+    found
 }
 
 /// An edit or a batch of them, with up to three things bent.

@@ -24,7 +24,8 @@ impl Dice {
     }
 }
 
-const NUMBERS: [f64; 22] = [
+/// Numbers at and beyond what fields can hold.
+pub const NUMBERS: [f64; 22] = [
     0.0,
     -1.0,
     1.0,
@@ -55,7 +56,12 @@ fn number(dice: &mut Dice) -> Value {
         1 => dice.below(60) as f64,
         _ => dice.below(8000) as f64 - 4000.0,
     };
-    if x.fract() == 0.0 && x.abs() < 9e15 {
+    as_json(x)
+}
+
+/// A number as JSON writes it: whole ones without a point.
+pub fn as_json(x: f64) -> Value {
+    if x.fract() == 0.0 && x.abs() <= 9_007_199_254_740_991.0 {
         json!(x as i64)
     } else {
         Number::from_f64(x).map_or(json!(0), Value::Number)

@@ -1,5 +1,6 @@
 //! A moment of what `lane-fuzz` does without end, and everything that it once found.
 
+use lane_document::edit::Edit;
 use lane_fuzz::{Found, edits, files, sounds};
 use rstest::rstest;
 
@@ -15,6 +16,27 @@ fn bent_edits_do_no_harm(#[case] seed: u64) {
     let found = edits::run(4000, seed);
     nothing_found(&found);
     assert!(found.taken > 200, "most are refused, but not all: {}", found.taken);
+}
+
+#[test]
+fn an_edit_of_every_kind_is_bent() {
+    // What is told of a kind that there is none of names those that there are.
+    let told = serde_json::from_str::<Edit>(r#"{ "kind": "no such kind" }"#).unwrap_err().to_string();
+    let meant = edits::meant();
+    let kinds: Vec<&str> = told.split('`').skip(3).step_by(2).collect();
+    assert!(kinds.len() > 50, "{told}");
+    let missing: Vec<_> = kinds.iter().filter(|k| **k != "batch" && !meant.iter().any(|e| e["kind"] == **k)).collect();
+    assert!(missing.is_empty(), "{missing:?}");
+    for edit in &meant {
+        serde_json::from_value::<Edit>(edit.clone()).unwrap_or_else(|e| panic!("{e}: {edit}"));
+    }
+}
+
+#[test]
+fn edits_of_every_kind_with_every_number_at_its_limits_do_no_harm() {
+    let found = edits::at_limits();
+    nothing_found(&found);
+    assert!(found.taken > found.tried / 10, "{} of {}", found.taken, found.tried);
 }
 
 #[rstest]

@@ -4,7 +4,7 @@ use crate::problem::Problem;
 use std::collections::HashMap;
 use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::sync::atomic::{AtomicUsize, Ordering};
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::{Arc, Mutex, PoisonError, Weak};
 use std::time::Duration;
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 use uuid::Uuid;
@@ -34,6 +34,15 @@ impl<'a> Waits<'a> {
 impl Drop for Waits<'_> {
     fn drop(&mut self) {
         self.0.fetch_sub(1, Ordering::SeqCst);
+    }
+}
+
+/// Whether somebody still waits for a piece of work: a request ends with its connection.
+pub struct Asked(Weak<()>);
+
+impl Asked {
+    pub fn still(&self) -> bool {
+        self.0.strong_count() > 0
     }
 }
 
@@ -67,6 +76,22 @@ impl Crew {
             work()
         })
         .await
+    }
+
+    /// As [`Crew::run_for`], for work that looks whether it is still waited for.
+    ///
+    /// # Errors
+    /// As with `run_for`.
+    pub async fn run_while_asked<T: Send + 'static>(
+        &self,
+        account: Uuid,
+        work: impl FnOnce(&Asked) -> T + Send + 'static,
+    ) -> Result<T, Problem> {
+        let waits = Arc::new(());
+        let asked = Asked(Arc::downgrade(&waits));
+        let done = self.run_for(account, move || work(&asked)).await;
+        drop(waits);
+        done
     }
 
     /// Runs work on a thread of its own.

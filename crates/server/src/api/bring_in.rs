@@ -12,7 +12,7 @@ use actix_web::{HttpResponse, get, post, web};
 use lane_document::edit::TakeSound;
 use lane_document::session::{AssetRef, Take, limits};
 use lane_files::names::voice_name;
-use lane_files::{Converted, FileError, convert, midi};
+use lane_files::{Converted, FileError, convert_while, midi};
 use lane_store::LibrarySound;
 use lane_units::{FileName, Name, TakeId};
 use lane_wire::{BroughtIn, BroughtSound, BroughtTake};
@@ -81,8 +81,8 @@ pub async fn bring_in(
     }
     let (converted, sound) = app
         .sounds
-        .run_for(account.id(), move || {
-            let converted = convert(file, rate)?;
+        .run_while_asked(account.id(), move |asked| {
+            let converted = convert_while(file, rate, &|| asked.still())?;
             let Converted { ref id, channels, sample_rate, frames, peak, ref head, .. } = converted;
             let voice = Name::cleaned(&voice_name(&name), "Voice");
             let asset = AssetRef { id: id.clone(), name, channels, sample_rate, frames };

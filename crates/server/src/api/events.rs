@@ -11,8 +11,10 @@ use tokio::sync::{broadcast, mpsc};
 use tokio::time::Instant;
 use uuid::Uuid;
 
-/// How often a page that follows is told what it may have missed.
-const LOOKS: Duration = Duration::from_secs(60);
+/// How often a page that follows is told where the session stands, so that it knows that it is still told.
+const BEATS: Duration = Duration::from_secs(20);
+/// At every so many of them it is asked of the database: another server may have changed or removed it.
+const LOOKS: u32 = 3;
 
 fn event(name: &'static str, data: String) -> sse::Event {
     sse::Event::Data(sse::Data::new(data).event(name))
@@ -33,7 +35,8 @@ pub async fn events(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>)
     let (store, account, id) = (app.store.clone(), account.id(), *id);
     tokio::spawn(async move {
         let _place = place;
-        let mut looks = tokio::time::interval_at(Instant::now() + LOOKS, LOOKS);
+        let mut beats = tokio::time::interval_at(Instant::now() + BEATS, BEATS);
+        let mut beat = 0_u32;
         loop {
             if sender.send(event("revision", revision.to_string())).await.is_err() {
                 return;
@@ -60,13 +63,17 @@ pub async fn events(app: web::Data<App>, account: SignedIn, id: web::Path<Uuid>)
                         }
                         Err(broadcast::error::RecvError::Closed) => return,
                     },
-                    // Another server may have removed it.
-                    _ = looks.tick() => match store.revision(account, id).await {
-                        Ok(now) if now != revision => break now,
-                        Ok(_) => {}
-                        Err(error) if error.is_outage() => {}
-                        Err(_) => return,
-                    },
+                    _ = beats.tick() => {
+                        beat = (beat + 1) % LOOKS;
+                        if beat != 0 {
+                            break revision;
+                        }
+                        match store.revision(account, id).await {
+                            Ok(now) => break now,
+                            Err(error) if error.is_outage() => {}
+                            Err(_) => return,
+                        }
+                    }
                 }
             };
         }

@@ -40,6 +40,26 @@ async fn an_account_with_much_to_do_leaves_a_thread_to_others(#[case] threads: u
     }
 }
 
+#[actix_web::test]
+async fn work_hears_that_nobody_waits_for_it_any_more() {
+    let crew = Crew::new(2, 4, LONG);
+    let (began, has_begun) = tokio::sync::oneshot::channel();
+    let (told, hears) = tokio::sync::oneshot::channel();
+    let asking = tokio::spawn(async move {
+        let work = crew.run_while_asked(Uuid::from_u128(1), move |asked| {
+            let _ = began.send(asked.still());
+            while asked.still() {
+                std::thread::yield_now();
+            }
+            let _ = told.send(());
+        });
+        work.await
+    });
+    assert!(has_begun.await.unwrap(), "somebody waits yet");
+    asking.abort();
+    tokio::time::timeout(LONG, hears).await.expect("it goes on for nobody").unwrap();
+}
+
 #[sqlx::test(migrations = false)]
 async fn an_edit_whose_body_never_comes_holds_no_other_off(pool: PgPool) {
     let place = Place::new(pool).await;

@@ -4,9 +4,9 @@ import type { Edit, OpenSession, Session } from '$lib/api/types';
 import type { Desk } from '$lib/audio/desk';
 import type { Player } from '$lib/audio/player.svelte';
 import { Refused } from '$lib/audio/refused';
+import { followRevisions } from '$lib/sync/following';
 import { Machine } from '$lib/sync/machine';
 import { patched } from '$lib/sync/patched';
-import { Pauses } from '$lib/sync/pauses';
 import type { Storage } from '$lib/sync/storage';
 import { takesUp, type Trial } from './trial';
 import { keepNothing, type SaveState, type SyncServer, type Trouble, type Waiting } from '$lib/sync/types';
@@ -151,27 +151,17 @@ export class SessionState {
 
   /** Follows changes that others make, and tries at once when the network is back. */
   follow(): () => void {
-    let events: EventSource;
-    let later: ReturnType<typeof setTimeout> | undefined;
-    const pauses = new Pauses();
-    const listen = () => {
-      events = api.events(this.id);
-      events.addEventListener('revision', (event) => {
-        pauses.reset();
-        this.machine.heard(Number((event as MessageEvent<string>).data));
+    const ended = followRevisions(
+      () => api.events(this.id),
+      (revision) => {
+        this.machine.heard(revision);
         this.letIn();
-      });
-      // The browser listens again after a lost connection, but not after an answer such as 503.
-      events.addEventListener('error', () => {
-        if (events.readyState === EventSource.CLOSED) later = setTimeout(listen, pauses.grow());
-      });
-    };
-    listen();
+      },
+    );
     const back = () => this.machine.resume();
     addEventListener('online', back);
     return () => {
-      clearTimeout(later);
-      events.close();
+      ended();
       removeEventListener('online', back);
     };
   }
