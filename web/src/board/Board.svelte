@@ -4,6 +4,7 @@
   import { desktop } from '$stages/desktop';
   import Button from '$lib/ui/Button.svelte';
   import MeterSurface from '$lib/ui/MeterSurface.svelte';
+  import { Filling } from './filling.svelte';
   import FoldHead from './FoldHead.svelte';
   import Head from './Head.svelte';
   import { movesTo, nextTo } from '$lib/state/rows';
@@ -13,6 +14,8 @@
   const { session, player, board } = desktop();
 
   const stage = $derived(STAGES.find((s) => s.id === board.stage) ?? STAGES[0]);
+
+  const filling = new Filling(() => ({ of: stage, rows: board.lines.length }));
 
   const focusRow = (row: string | undefined) => document.getElementById(`row-${row}`)?.focus();
   function key(event: KeyboardEvent) {
@@ -110,7 +113,7 @@
       aria-multiselectable="true"
       onkeydown={key}
     >
-      {#each board.lines as line (line.key)}
+      {#each board.lines as line, at (line.key)}
         {#if line.fold}
           <div role="row" class="border-faint flex items-stretch border-b" style:height="{board.rowHeight}px">
             <div role="gridcell" class="contents"><FoldHead fold={line.fold} /></div>
@@ -148,7 +151,9 @@
                 ondragend={() => (dragged = overRow = undefined)}
               />
             </div>
-            {#if stage}<div role="gridcell" class="contents"><stage.Cells {row} /></div>{/if}
+            {#if stage && filling.has(stage, at)}
+              <div role="gridcell" class="contents"><stage.Cells {row} /></div>
+            {/if}
           </div>
         {/if}
       {/each}

@@ -54,12 +54,19 @@ const hears = (data: ToGauge) =>
   (globalThis.onmessage as unknown as (event: { data: ToGauge }) => void)({ data });
 const LEVELS: Question = { about: 'levels', without: false };
 const SIDE: Question = { about: 'side', without: false };
-type Run = Partial<GaugeRun> & { session: Session };
+type Run = Partial<GaugeRun> & { session: Session; edits?: Edit[] };
 
-function begin(what: Run): number {
+function begin({ session, edits = [], ...what }: Run): number {
   turn += 1;
   const whole: GaugeRun = {
-    ...{ module: coreModule(), turn, edits: [], question: LEVELS, from: 0, to: RATE },
+    ...{
+      module: coreModule(),
+      turn,
+      heard: JSON.stringify({ session, edits }),
+      question: LEVELS,
+      from: 0,
+      to: RATE,
+    },
     ...what,
   };
   hears({ kind: 'ask', ...whole });

@@ -11,6 +11,8 @@ const decoder = new TextDecoder();
 const PIECE = 8192;
 /** Time between two messages about how far a run is. */
 const TOLD_MS = 40;
+/** For so many ms after sound broke, each piece is followed by a pause as long as it took, so that half a core is left. */
+const EASED_MS = 10_000;
 /** How often one that rests looks whether it may go on. */
 const REST_MS = 20;
 /** Assets fetched at a time. */
@@ -23,6 +25,8 @@ let heard: string | undefined;
 let newest = 0;
 /** Nothing is heard before then, in ms of the worker. */
 let rests = 0;
+/** Until then, in ms of the worker, it works half of the time. */
+let eased = 0;
 
 type Said<T = FromGauge> = T extends unknown ? Omit<T, 'turn'> : never;
 const tell = (turn: number, message: Said) => postMessage({ turn, ...message });
@@ -34,6 +38,8 @@ function ask<T>(lane: LaneExports, length: number): T {
   return answer as T;
 }
 const send = (lane: LaneExports, value: unknown) => writeInput(lane, encoder.encode(JSON.stringify(value)));
+
+const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 
 /** Lets the page be heard. */
 const { port1, port2 } = new MessageChannel();
@@ -79,7 +85,7 @@ async function work(run: GaugeRun): Promise<void> {
   const again = key !== undefined && key === heard;
   heard = undefined;
   if (!again) {
-    send(lane, { session: run.session, edits: run.edits });
+    writeInput(lane, encoder.encode(run.heard));
     ask(lane, lane.gauge_open());
   }
   if (recording) keep(lane, recording.asset, recording.channels, recording.pcm);
@@ -91,14 +97,16 @@ async function work(run: GaugeRun): Promise<void> {
   ask(lane, lane.gauge_begin(again ? 1 : 0));
   let told = performance.now();
   for (let part = 0; part < 1;) {
+    const began = performance.now();
     part = lane.gauge_step(PIECE);
+    const ended = performance.now();
+    if (ended < eased) await pause(ended - began);
     if (part === 1 || performance.now() - told > TOLD_MS) {
       told = performance.now();
       tell(turn, { kind: 'progress', part });
     }
     await breath();
-    while (turn === newest && performance.now() < rests)
-      await new Promise((resolve) => setTimeout(resolve, REST_MS));
+    while (turn === newest && performance.now() < rests) await pause(REST_MS);
     if (turn !== newest) return tell(turn, { kind: 'ended' });
   }
   tell(turn, { kind: 'answer', answer: ask<Answer>(lane, lane.gauge_answer()) });
@@ -109,7 +117,10 @@ let running: Promise<void> = Promise.resolve();
 
 onmessage = (event: MessageEvent<ToGauge>) => {
   const message = event.data;
-  if (message.kind === 'rest') return void (rests = performance.now() + message.ms);
+  if (message.kind === 'rest') {
+    [rests, eased] = [performance.now() + message.ms, performance.now() + message.ms + EASED_MS];
+    return;
+  }
   newest = message.kind === 'ask' ? message.turn : 0;
   if (message.kind === 'cancel') return;
   running = running

@@ -1,4 +1,4 @@
-import type { Answer, Edit, Question, Session } from '$lib/api/types';
+import type { Answer, Question } from '$lib/api/types';
 
 /** What page and worklet tell each other. Nothing in it has to be parsed in the audio thread. */
 
@@ -69,9 +69,9 @@ export interface GaugeRun {
   module: WebAssembly.Module;
   /** Tells its answer from others'; what was asked before the newest is called off. */
   turn: number;
-  session: Session;
-  /** Applied to what is measured only. */
-  edits: Edit[];
+  /** The session and the edits that are made to what is measured alone, as JSON: text goes over in one piece, and the core
+   *  reads it as it is. */
+  heard: string;
   question: Question;
   /** In frames from bar 1. */
   from: number;

@@ -102,7 +102,7 @@ export class Gauge {
       const answer = await new Promise<Answer | undefined>((resolve, reject) => {
         this.stop = () => resolve(undefined);
         const run: GaugeRun = {
-          ...{ module, turn, session, edits, question },
+          ...{ module, turn, question, heard: JSON.stringify({ session, edits }) },
           ...span,
           ...(key === undefined ? {} : { key }),
           ...(recording ? { recording } : {}),
