@@ -2,10 +2,15 @@
 <script lang="ts">
   import { api, ApiError } from '$lib/api/client';
   import type { Me } from '$lib/api/types';
+  import { Faults } from '$lib/state/faults.svelte';
   import { place } from '$lib/state/place.svelte';
+  import Fault from './board/Fault.svelte';
   import SessionPage from './pages/SessionPage.svelte';
   import SessionsPage from './pages/SessionsPage.svelte';
   import SignInPage from './pages/SignInPage.svelte';
+
+  const faults = new Faults();
+  $effect(() => faults.watch());
 
   let me = $state<Me>();
   let asked = $state(false);
@@ -44,3 +49,4 @@
 {:else}
   <SessionsPage {me} onsignout={signOut} />
 {/if}
+<Fault what={faults.first} />

@@ -14,6 +14,7 @@
 //! | [`changes`] | edits, undo and redo: computed beside requests, written once |
 //! | [`jobs`] | the worker that tracks out, and what else goes on beside requests |
 //! | [`guard`] | what every request passes |
+//! | [`tries`] | how often something may be tried |
 //! | [`work`] | what takes a while, on threads of its own, with a bounded queue |
 //! | [`package`] | stems as files with sums and sheet, wherever they go |
 //! | [`cli`] | commands that need no database |
@@ -40,4 +41,5 @@ pub mod sign_in_limit;
 pub mod sounds;
 pub mod state;
 pub mod stopping;
+pub mod tries;
 pub mod work;

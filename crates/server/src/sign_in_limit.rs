@@ -3,6 +3,7 @@
 //! address, has tries apart, so that guesses keep nobody out of an account of their own.
 
 use crate::problem::Problem;
+use crate::tries::Tries;
 use actix_web::body::MessageBody;
 use actix_web::cookie::time::Duration as CookieDuration;
 use actix_web::cookie::{Cookie, CookieJar, Key, SameSite};
@@ -10,11 +11,8 @@ use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::header::HeaderMap;
 use actix_web::middleware::Next;
 use actix_web::{Error, HttpRequest, web};
-use governor::clock::{Clock, DefaultClock};
-use governor::{DefaultKeyedRateLimiter, Quota, RateLimiter};
 use moka::sync::Cache;
 use std::collections::HashSet;
-use std::hash::Hash;
 use std::net::{IpAddr, Ipv6Addr};
 use std::num::NonZeroU32;
 use std::sync::Arc;
@@ -27,8 +25,6 @@ const SECONDS: u64 = 3;
 /// For one account, from whoever was not let in before.
 pub const GUESSES: NonZeroU32 = NonZeroU32::new(10).unwrap();
 const GUESS_SECONDS: u64 = 60;
-/// Keys remembered before those that are quiet again are forgotten.
-const KEYS: usize = 10_000;
 /// Addresses that were let in, and for how long they are remembered.
 const LET_IN: u64 = 100_000;
 const LET_IN_FOR: Duration = Duration::from_secs(90 * 86_400);
@@ -37,24 +33,6 @@ const KNOWN: &str = "zealous-lane-known";
 const KNOWN_DAYS: i64 = 365;
 /// Accounts that one browser is known for.
 const KNOWN_ACCOUNTS: usize = 8;
-
-struct Tries<K: Hash + Eq + Clone>(DefaultKeyedRateLimiter<K>);
-
-impl<K: Hash + Eq + Clone> Tries<K> {
-    fn new(seconds: u64, burst: NonZeroU32) -> Self {
-        let quota = Quota::with_period(Duration::from_secs(seconds)).expect("the time is not zero");
-        Tries(RateLimiter::keyed(quota.allow_burst(burst)))
-    }
-
-    /// Counts a try; else says how many seconds to wait.
-    fn count(&self, key: &K) -> Result<(), u32> {
-        if self.0.len() > KEYS {
-            self.0.retain_recent();
-        }
-        let late = self.0.check_key(key);
-        late.map_err(|until| until.wait_time_from(DefaultClock::default().now()).as_secs() as u32 + 1)
-    }
-}
 
 /// The limit, shared by all threads.
 #[derive(Clone)]

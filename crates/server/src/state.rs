@@ -2,10 +2,14 @@
 
 use crate::following::Changes;
 use crate::stopping::Stopping;
+use crate::tries::Tries;
 use crate::work::{AccountTurns, Crew};
 use lane_store::Store;
 use lane_wire::DemoAccount;
+use std::num::NonZeroU32;
+use std::sync::Arc;
 use std::time::Duration;
+use uuid::Uuid;
 
 /// The account of `zealous-lane demo`.
 pub const DEMO: DemoAccount = DemoAccount { email: "mixer@demo.invalid", password: "copper-weather" };
@@ -14,6 +18,10 @@ pub const DEMO: DemoAccount = DemoAccount { email: "mixer@demo.invalid", passwor
 pub const DOWNLOADS: usize = 8;
 /// Pages of one account that may follow sessions at a time.
 pub const FOLLOWERS: usize = 40;
+
+/// What pages of one account may write into the log at once, and then in so many seconds.
+pub const FAULTS: NonZeroU32 = NonZeroU32::new(10).unwrap();
+const FAULT_SECONDS: u64 = 60;
 
 /// What requests share.
 #[derive(Clone)]
@@ -40,6 +48,8 @@ pub struct App {
     pub playing: AccountTurns,
     /// Pages that follow a session.
     pub followers: AccountTurns,
+    /// What pages tell for the log, by account.
+    pub page_faults: Arc<Tries<Uuid>>,
 }
 
 /// Bounds that a server is started with.
@@ -71,6 +81,7 @@ impl App {
             downloads: AccountTurns::new(DOWNLOADS, 0, Duration::ZERO),
             playing: AccountTurns::new(32, 512, Duration::from_secs(60)),
             followers: AccountTurns::new(FOLLOWERS, 0, Duration::ZERO),
+            page_faults: Arc::new(Tries::new(FAULT_SECONDS, FAULTS)),
         }
     }
 }

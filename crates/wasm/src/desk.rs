@@ -5,7 +5,7 @@ mod offers;
 use crate::{answer, answer_whole, answer_words, failed, part, read_input, read_whole};
 use lane_document::checks::{self, TraceQuestion};
 use lane_document::compare::{differences, go_back};
-use lane_document::edit::{self, Edit, Incoming, Insertion, destinations, note_places, proposed_map};
+use lane_document::edit::{self, Done, Edit, Incoming, Insertion, destinations, note_places, proposed_map};
 use lane_document::json::JsonError;
 use lane_document::midi;
 use lane_document::routing::{Latencies, mono_places};
@@ -70,7 +70,7 @@ pub extern "C" fn desk_open() -> usize {
     }
 }
 
-/// Applies the edit in the input: the patches there and back, or an error.
+/// Applies the edit in the input: the patches there and back and what went with it, or an error.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_apply() -> usize {
     let edit = match read_whole::<Edit>() {
@@ -78,11 +78,24 @@ pub extern "C" fn desk_apply() -> usize {
         Err(error) => return failed(error),
     };
     DESK.with_borrow_mut(|desk| match desk {
-        Some(session) => match edit::apply(session, &edit) {
-            Ok(applied) => answer_whole(&applied),
-            Err(error) => failed(error),
-        },
+        Some(session) => {
+            let before = session.clone();
+            match edit::apply(session, &edit) {
+                Ok(applied) => answer_whole(&Done { applied, lost: edit::losses(&before, session, &edit) }),
+                Err(error) => failed(error),
+            }
+        }
         None => failed(EMPTY),
+    })
+}
+
+/// What would go with the edit in the input though it is not what it is for; nothing where it is refused.
+#[unsafe(no_mangle)]
+pub extern "C" fn desk_losses() -> usize {
+    asked(read_whole::<Edit>(), |session, edit| {
+        let mut after = session.clone();
+        let applied = edit::apply(&mut after, &edit);
+        answer(&applied.map_or_else(|_| Vec::new(), |_| edit::losses(session, &after, &edit)))
     })
 }
 

@@ -39,6 +39,16 @@ pub struct Me {
     pub email: String,
 }
 
+/// What a page came to grief over.
+#[derive(Debug, Deserialize, ToSchema)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct PageFault {
+    /// What was thrown.
+    pub what: String,
+    /// Where in the page.
+    pub whereabouts: String,
+}
+
 /// What an account holds, in bytes.
 #[derive(Debug, Serialize, ToSchema)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS))]

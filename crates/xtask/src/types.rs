@@ -3,7 +3,7 @@
 use lane_analysis::NamedPitch;
 use lane_document::checks::{Check, Trace, TraceQuestion};
 use lane_document::compare::Difference;
-use lane_document::edit::{Applied, Destination, Edit, Incoming, Made, NotePlaces, TakeSound};
+use lane_document::edit::{Destination, Done, Edit, Incoming, Made, NotePlaces, TakeSound};
 use lane_document::midi::TakeLine;
 use lane_document::ready::{DuckStart, Pair, Ready};
 use lane_document::routing::{MonoPlaces, StripLatency};
@@ -62,9 +62,10 @@ fn write_types(dir: &Path) -> Result<(), String> {
     let export = |result: Result<(), ts_rs::ExportError>| result.map_err(|e| e.to_string());
     export(Session::export_all(&config))?;
     export(Edit::export_all(&config))?;
-    export(Applied::export_all(&config))?;
+    export(Done::export_all(&config))?;
     export(api::DemoAccount::export_all(&config))?;
     export(api::Credentials::export_all(&config))?;
+    export(api::PageFault::export_all(&config))?;
     export(api::Me::export_all(&config))?;
     export(api::SessionLine::export_all(&config))?;
     export(api::NewSession::export_all(&config))?;

@@ -12,7 +12,6 @@
   import ValueField from '$lib/ui/ValueField.svelte';
   import { DropdownMenu } from 'bits-ui';
   import SideSwitch from './SideSwitch.svelte';
-  import Heard from './Heard.svelte';
   import Walked from './Walked.svelte';
   import Ruler from './Ruler.svelte';
   import SaveTemplate from './SaveTemplate.svelte';
@@ -153,7 +152,6 @@
     </div>
   {/if}
   <SideSwitch />
-  <Heard />
   <div class="relative flex shrink-0 items-center gap-1">
     <Walked />
     {#each walks as walk (walk.name)}

@@ -1,4 +1,5 @@
-<!-- What is heard instead of the mix as it is: the key of a processor, or a comparison; and the way back. -->
+<!-- What is heard instead of the mix as it is: the key of a processor, or a comparison; and the way back. It has a line of its own, so that it
+     covers nothing. -->
 <script lang="ts">
   import { desktop } from '$stages/desktop';
 
@@ -68,7 +69,7 @@
   <div
     role="status"
     data-testid="heard"
-    class="bg-look absolute top-full right-3 z-20 -mt-1 flex items-center gap-3 rounded-b-md px-3 py-1 whitespace-nowrap"
+    class="bg-look flex shrink-0 items-center justify-end gap-3 px-3 py-1 whitespace-nowrap"
     style:color="var(--panel)"
   >
     <span>{now.sentence}</span>

@@ -4,6 +4,8 @@
   import Bench from '../board/Bench.svelte';
   import Board from '../board/Board.svelte';
   import Header from '../board/Header.svelte';
+  import Heard from '../board/Heard.svelte';
+  import Sure from '$lib/ui/Sure.svelte';
   import Rail from '../board/Rail.svelte';
   import BlindView from '../stages/compare/BlindView.svelte';
   import WhereTo from '../stages/bring-in/WhereTo.svelte';
@@ -183,6 +185,7 @@
     {#if sides.hidden}
       <BlindView />
     {:else}
+      <Heard />
       <Board />
       <Bench />
     {/if}
@@ -203,4 +206,10 @@
 </div>
 <WhereTo />
 <Shortcuts bind:open={shortcuts} />
+<Sure
+  asks={session.asking && 'Some of what you made would go'}
+  said="{session.asking?.losses.join(', ') ?? ''}. Undo brings it back."
+  verb="Go on"
+  onanswer={(sure) => session.answer(sure)}
+/>
 <SignInAgain {account} />

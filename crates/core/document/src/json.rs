@@ -3,7 +3,7 @@
 
 use crate::checks::{Check, Trace, TraceQuestion};
 use crate::compare::Difference;
-use crate::edit::{Applied, Edit, Incoming, Insertion, Made, NotePlaces};
+use crate::edit::{Applied, Done, Edit, Incoming, Insertion, Made, NotePlaces};
 use crate::ready::Ready;
 use crate::session::{
     AssetRef, Header, KeptTake, Part, Patch, Pattern, Processor, Reference, Section, Session, StemPlan, Strip, Take,
@@ -11,6 +11,7 @@ use crate::session::{
 };
 use lane_dsp::{KindInfo, Settings};
 use lane_units::CheckKey;
+use serde_json::Value;
 
 /// What is wrong with some JSON, and where.
 pub type JsonError = serde_json::Error;
@@ -61,7 +62,7 @@ macro_rules! written {
 read! { Session, Edit, Vec<Edit>, Patch, Take, Insertion, Vec<Incoming>, Vec<Processor>, Settings, TraceQuestion }
 
 written! {
-    Session, Edit, Vec<Edit>, Patch, Applied, Vec<Made>, Take, Vec<Processor>, [Processor], NotePlaces, Vec<Difference>, Vec<Check>, Trace, Vec<KindInfo>, Ready,
+    Session, Edit, Vec<Edit>, Patch, Applied, Done, Vec<Made>, Take, Vec<Processor>, [Processor], NotePlaces, Vec<Difference>, Vec<Check>, Trace, Vec<KindInfo>, Ready,
     // Pieces.
     Header, AssetRef, Voice, Strip, Pattern, Part, KeptTake, Section, StemPlan, Vec<CheckKey>, Vec<Reference>,
 }
@@ -72,4 +73,37 @@ written! {
 /// As with [`ToJson::to_json`].
 pub fn pretty(session: &Session) -> Result<Vec<u8>, JsonError> {
     serde_json::to_vec_pretty(session)
+}
+
+/// Settings with what differs between two others of their kind taken over from the second, value by value; a list whose length
+/// differs is one value.
+///
+/// # Errors
+/// [`JsonError`] where they are of other kinds.
+pub(crate) fn merged(now: &Settings, from: &Settings, to: &Settings) -> Result<Settings, JsonError> {
+    let mut merged = serde_json::to_value(now)?;
+    merge(&mut merged, &serde_json::to_value(from)?, serde_json::to_value(to)?);
+    serde_json::from_value(merged)
+}
+
+fn merge(now: &mut Value, from: &Value, to: Value) {
+    match (now, from, to) {
+        (_, from, to) if *from == to => {}
+        (Value::Object(now), Value::Object(from), Value::Object(to)) => {
+            for (name, value) in to {
+                match now.get_mut(&name) {
+                    Some(now) => merge(now, from.get(&name).unwrap_or(&Value::Null), value),
+                    None => drop(now.insert(name, value)),
+                }
+            }
+        }
+        (Value::Array(now), Value::Array(from), Value::Array(to))
+            if now.len() == to.len() && from.len() == to.len() =>
+        {
+            for ((now, from), to) in now.iter_mut().zip(from).zip(to) {
+                merge(now, from, to);
+            }
+        }
+        (now, _, to) => *now = to,
+    }
 }

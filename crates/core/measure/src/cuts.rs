@@ -72,7 +72,10 @@ pub fn loop_cuts(session: &Session, bank: &AssetBank, voice: VoiceId, sensitivit
         return Err(NoCuts::TooLong(name()));
     }
     let audio = bank.get(&asset.id).ok_or_else(|| NoCuts::Missing(name()))?;
-    let hits = onsets(audio, rate, sensitivity);
+    let mut hits = onsets(audio, rate, sensitivity);
+    if let Some(first) = hits.first_mut().filter(|first| **first < (rate / WITHIN) as usize) {
+        *first = 0;
+    }
     Ok(LoopCuts {
         frames: asset.frames,
         overview: overview(audio),
@@ -91,6 +94,9 @@ fn overview(audio: &Audio) -> Vec<f32> {
         })
         .collect()
 }
+
+/// A loop whose first hit begins within such a part of a second is cut from its first frame, which loses nothing of it.
+const WITHIN: u32 = 100;
 
 /// From each beginning to the next, with the family that its sound speaks for.
 fn pieces(audio: &Audio, onsets: &[usize], sample_rate: u32) -> Vec<LoopPiece> {
@@ -160,6 +166,7 @@ mod tests {
         assert_eq!(starts.len(), 8, "{starts:?}");
         let near = i64::from(rate / 100);
         assert!(starts.iter().enumerate().all(|(n, at)| (at - (n * quarter) as i64).abs() < near), "{starts:?}");
+        assert_eq!(starts[0], 0, "the first hit is whole");
         assert!(cuts.pieces.windows(2).all(|p| p[0].end_frame == p[1].start_frame));
         assert_eq!((cuts.tempi[0].bpm, cuts.tempi[0].bars, cuts.frames), (120.0, 2, 8 * quarter as u32));
         assert!(cuts.overview.len() == OVERVIEW && cuts.overview[0] > 0.3);

@@ -4,6 +4,7 @@ mod accounts;
 mod assets;
 mod bring_in;
 mod events;
+mod faults;
 mod folders;
 mod health;
 mod library;

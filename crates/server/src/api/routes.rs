@@ -1,7 +1,7 @@
 //! Every address, once: who answers at it and how it is described follow from this list.
 
 use super::{
-    accounts, assets, bring_in, events, folders, health, library, presets, renders, schema, sessions, snapshots,
+    accounts, assets, bring_in, events, faults, folders, health, library, presets, renders, schema, sessions, snapshots,
     templates,
 };
 use crate::problem::Problem;
@@ -41,6 +41,7 @@ routes! {
     folders: export, import, midi;
     assets: pcm;
     renders: start, list, one, cancel, remove, whole, single;
+    faults: told;
     health: healthz, readyz;
     schema: session_schema;
 }

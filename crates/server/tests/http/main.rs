@@ -13,6 +13,7 @@ mod templates;
 use actix_web::http::{Method, StatusCode};
 use actix_web::{App as ActixApp, test, web};
 use common::{Caller, Place, wav};
+use lane_server::state::FAULTS;
 use rstest::rstest;
 use serde_json::{Value, json};
 use sqlx::PgPool;
@@ -38,6 +39,7 @@ async fn every_route_with_data_wants_a_sign_in(pool: PgPool) {
         (Method::GET, format!("/api/sessions/{OTHER}/room?frames=1&channels=1")),
         (Method::POST, format!("/api/sessions/{OTHER}/changes/known")),
         (Method::GET, "/api/holdings".into()),
+        (Method::POST, "/api/faults".into()),
         (Method::DELETE, format!("/api/renders/{OTHER}")),
         (Method::GET, format!("/api/sessions/{OTHER}/events")),
         (Method::POST, format!("/api/sessions/{OTHER}/bring-in?name=a.wav")),
@@ -59,6 +61,18 @@ async fn every_route_with_data_wants_a_sign_in(pool: PgPool) {
         let answer = place.call(&nobody, method.clone(), &path, json!({})).await;
         assert_eq!(answer.status, StatusCode::UNAUTHORIZED, "{method} {path}");
     }
+}
+
+#[sqlx::test(migrations = false)]
+async fn what_pages_came_to_grief_over_is_taken_but_not_without_end(pool: PgPool) {
+    let place = Place::new(pool).await;
+    let (anna, ben) = (place.sign_up("anna").await, place.sign_up("ben").await);
+    let fault = || json!({ "what": "it is\nnot a function", "whereabouts": "at rows.ts" });
+    for _ in 0..FAULTS.get() {
+        assert_eq!(place.call(&anna, Method::POST, "/api/faults", fault()).await.status, StatusCode::NO_CONTENT);
+    }
+    assert_eq!(place.call(&anna, Method::POST, "/api/faults", fault()).await.status, StatusCode::TOO_MANY_REQUESTS);
+    assert_eq!(place.call(&ben, Method::POST, "/api/faults", fault()).await.status, StatusCode::NO_CONTENT);
 }
 
 #[sqlx::test(migrations = false)]

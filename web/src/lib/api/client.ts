@@ -17,6 +17,7 @@ import type {
   NewTemplate,
   OpenSession,
   OpenTemplate,
+  PageFault,
   PresetChange,
   PresetLine,
   RenderLine,
@@ -67,6 +68,7 @@ export const api = {
   signIn: (body: Credentials) => json<Me>('POST', '/api/login', body),
   signUp: (body: Credentials) => json<Me>('POST', '/api/accounts', body),
   signOut: () => json<void>('POST', '/api/logout'),
+  tellFault: (body: PageFault) => json<void>('POST', '/api/faults', body),
   holdings: () => json<HoldingsLine>('GET', '/api/holdings'),
 
   /** A hundred at a time, from a place on. */

@@ -1,7 +1,6 @@
 /** The document on the page: edits are applied by the core itself, at once. */
 import type {
   Difference,
-  Applied,
   Bands,
   BeatShape,
   Check,
@@ -13,6 +12,7 @@ import type {
   Echo,
   Edit,
   Destination,
+  Done,
   Incoming,
   Insertion,
   KindInfo,
@@ -121,7 +121,7 @@ export class Desk {
     this.ask(() => this.lane.desk_open(), session);
   }
 
-  apply(edit: Edit): Applied {
+  apply(edit: Edit): Done {
     return this.ask(() => this.lane.desk_apply(), edit);
   }
 
@@ -321,6 +321,11 @@ export class Desk {
   /** Where sounds that come in go: a lane that waits for each, or the bus of its family. */
   destinations(incoming: Incoming[]): Destination[] {
     return this.ask(() => this.lane.desk_destinations(), incoming);
+  }
+
+  /** What would go with an edit though it is not what it is for, in a few words each. */
+  losses(edit: Edit): string[] {
+    return this.ask(() => this.lane.desk_losses(), edit);
   }
 
   /** Where the notes of a take go that comes in behind some edits. */

@@ -31,6 +31,7 @@ export interface LaneExports {
   desk_timeline(): number;
   desk_names(): number;
   desk_destinations(): number;
+  desk_losses(): number;
   desk_note_places(): number;
   desk_lane(voice: number, from: number, to: number): number;
   desk_needed(): number;

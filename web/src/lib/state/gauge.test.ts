@@ -212,7 +212,7 @@ describe('questions', () => {
     const session = structuredClone(now.doc);
     const side = gauge.ask('Measuring Then', { about: 'side', without: false }, { session });
     const there = await asked();
-    expect(JSON.parse(there.asked[0]?.heard ?? "").session).toEqual(session);
+    expect(JSON.parse(there.asked[0]?.heard ?? '').session).toEqual(session);
     there.says({ kind: 'answer', answer: { about: 'side', lufs: -14 } as never });
     expect(await side).toMatchObject({ lufs: -14 });
   });

@@ -55,8 +55,10 @@ export class SessionState {
   /** What undo and redo would do; nothing where there is nothing. */
   undoLabel = $state<string>();
   redoLabel = $state<string>();
-  /** What undo or redo did last, and when in ms of the page. */
-  walked = $state.raw<{ sentence: string; at: number }>();
+  /** What was done last beside what was asked, or by undo and redo, and when in ms of the page; some of it can be undone there. */
+  walked = $state.raw<{ sentence: string; at: number; undo?: string }>();
+  /** An edit that waits for somebody to say that what goes with it may go. */
+  asking = $state.raw<{ edit: Edit; losses: string[]; then: () => void }>();
   /** A sentence for people about what was not done. */
   message = $state('');
   private voices = $derived.by(() => this.settledDoc.voices);
@@ -184,7 +186,8 @@ export class SessionState {
       this.setTrial(undefined);
     }
     try {
-      this.machine.do(edit);
+      const { label, lost } = this.machine.do(edit);
+      if (lost.length > 0) this.tell(`${label}. Gone with it: ${lost.join(', ')}.`, label);
       return true;
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
@@ -193,6 +196,20 @@ export class SessionState {
     } finally {
       this.showTrial();
     }
+  }
+
+  /** Applies an edit, and asks before where something that somebody made would go with it. */
+  applySure(edit: Edit, then: () => void = () => {}): void {
+    const losses = this.desk.losses(edit);
+    if (losses.length > 0) this.asking = { edit, losses, then };
+    else if (this.apply(edit)) then();
+  }
+
+  /** What somebody said who was asked. */
+  answer(sure: boolean): void {
+    const { asking } = this;
+    this.asking = undefined;
+    if (sure && asking && this.apply(asking.edit)) asking.then();
   }
 
   /** Shows and plays an edit, in this tab alone, until it is kept or put back; other changes go on beside it. */
@@ -239,9 +256,13 @@ export class SessionState {
     }
   }
 
-  /** Says for a moment what was done beside what was asked. */
-  tell(sentence: string): void {
-    this.walked = { sentence, at: performance.now() };
+  /**
+   * Says for a moment what was done beside what was asked.
+   *
+   * @param undo the step that can be undone there, by its label
+   */
+  tell(sentence: string, undo?: string): void {
+    this.walked = { sentence, at: performance.now(), ...(undo === undefined ? {} : { undo }) };
   }
 
   /** Which of some edits the core would refuse, and why. */

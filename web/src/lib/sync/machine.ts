@@ -4,7 +4,7 @@
  * than it was made for. No component, no timer of its own beside pauses: tests drive it with random failures.
  */
 import { ApiError } from '$lib/api/problem';
-import type { Applied, Edit, EditDone, Made, OpenSession } from '$lib/api/types';
+import type { Done, Edit, EditDone, Made, OpenSession } from '$lib/api/types';
 import { Refused } from '$lib/audio/refused';
 import { Pauses } from './pauses';
 import type { Core, Keep, SaveState, Step, SyncServer, Told, Trouble, Waiting } from './types';
@@ -27,7 +27,7 @@ export class Machine {
 
   private waiting: Waiting[] = [];
   /** What each waiting edit did here, to take it back before it is sent; and the steps that it made unreachable. */
-  private readonly done = new Map<string, { applied: Applied; redoable: Step[] }>();
+  private readonly done = new Map<string, { applied: Done; redoable: Step[] }>();
   /** The change that a person gave up. */
   private leaving: string | undefined;
   /** Steps whose ways are on their way here. */
@@ -36,7 +36,7 @@ export class Machine {
   private waiters: (() => void)[] = [];
   private running: Promise<void> = Promise.resolve();
   private going = false;
-  private live: Applied | undefined;
+  private live: Done | undefined;
   /** The newest revision that was heard of. */
   private newest = 0;
   private saves = 0;
@@ -93,7 +93,7 @@ export class Machine {
   }
 
   /** Applies an edit here and sends it on. Throws `Refused` where the core refuses. */
-  do(edit: Edit): Applied {
+  do(edit: Edit): Done {
     this.cancelLive();
     const applied = this.core.apply(edit);
     const item: Waiting = {
@@ -107,15 +107,19 @@ export class Machine {
     this.done.set(item.id, { applied, redoable: this.redoable });
     this.pushStep({ id: item.id, label: applied.label, there: applied.there, back: applied.back });
     this.redoable = [];
-    this.told.patched(applied.there);
-    this.enqueue(item);
+    try {
+      this.told.patched(applied.there);
+    } finally {
+      // Whatever becomes of the screen, what was done is sent.
+      this.enqueue(item);
+    }
     return applied;
   }
 
   /** Which of some edits, one after the other, the core would refuse, and why. */
   fit(edits: Edit[]): (string | undefined)[] {
     this.cancelLive();
-    const backs: Applied['back'][] = [];
+    const backs: Done['back'][] = [];
     const tried = (edit: Edit) => {
       try {
         backs.push(this.core.apply(edit).back);

@@ -1,12 +1,12 @@
 /** What the machine that keeps a session's changes talks to: the core, the server, the browser's storage. */
-import type { Applied, Edit, EditDone, Made, OpenSession, Patch, Session, StepLine } from '$lib/api/types';
+import type { Done, Edit, EditDone, Made, OpenSession, Patch, Session, StepLine } from '$lib/api/types';
 
 /** The document in the core. */
 export interface Core {
   open(session: Session): void;
   document(): Session;
   /** Throws `Refused` where the core refuses. */
-  apply(edit: Edit): Applied;
+  apply(edit: Edit): Done;
   /** A change that others know of. */
   patch(patch: Patch): void;
   /** Takes back what nobody else has seen. */

@@ -1,4 +1,4 @@
-<!-- Asks before something goes for good. -->
+<!-- Asks before something goes. -->
 <script lang="ts">
   import { AlertDialog } from 'bits-ui';
   import Button from './Button.svelte';
@@ -6,7 +6,7 @@
   interface Props {
     /** What is asked; nothing where nobody has to be asked. */
     asks: string | undefined;
-    /** What goes, and that it cannot come back. */
+    /** What goes, and whether it can come back. */
     said: string;
     /** What is done then. */
     verb: string;

@@ -20,12 +20,14 @@
     change({ kind: 'every', every_ticks, offset_ticks, velocity, instead });
 
   // Random hits: rolled and heard, then kept or put back.
-  let density = $state(45);
+  /** In %; ghost notes begin sparse. */
+  const DENSITY = { fill: 45, ghosts: 12 };
+  let densities = $state({ ...DENSITY });
   let seed = $state(1);
   let rolled = $state<'fill' | 'ghosts'>();
   const tried = $derived(session.trial !== undefined);
   const roll = (): HitsChange => {
-    const dice = { step_ticks: board.stepTicks, density_percent: density, seed };
+    const dice = { step_ticks: board.stepTicks, density_percent: densities[rolled ?? 'fill'], seed };
     return rolled === 'ghosts'
       ? { kind: 'ghosts', velocity: 28, ...dice }
       : { kind: 'fill', velocity_from: 60, velocity_to: 112, ...dice };
@@ -36,9 +38,16 @@
     const edit = { kind: 'change_hits', pattern: pattern.id, voices: ids, range, change: roll() } as const;
     session.startTrial(NAMES[rolled], edit);
   }
+  /** The first of those that were rolled one after the other. */
+  let first = $state(1);
   function start(what: 'fill' | 'ghosts') {
-    if (tried) seed += 1;
+    if (tried && rolled === what) seed += 1;
+    else first = seed;
     rolled = what;
+    show();
+  }
+  function before() {
+    seed -= 1;
     show();
   }
   function keep() {
@@ -77,19 +86,20 @@
       <Field
         name="Density"
         label="Density of random hits"
-        value={density}
+        value={densities[rolled ?? 'fill']}
         min={0}
         max={100}
         unit="%"
         digits={0}
-        reset={45}
+        reset={DENSITY[rolled ?? 'fill']}
         oncommit={(x) => {
-          density = x;
+          densities[rolled ?? 'fill'] = x;
           if (tried) show();
         }}
       />
     </div>
     {#if tried}
+      <Button disabled={seed <= first} onclick={before}>The one before</Button>
       <Button kind="first" onclick={keep}>Keep</Button>
       <Button kind="text" onclick={() => session.dropTrial()}>Put back</Button>
       <span class="figures text-second" aria-label="Seed">{seed}</span>

@@ -61,10 +61,10 @@
     const filled = splits.filter((s) => s.keys.length > 0);
     const asked = joinings(session.doc, take, filled);
     if (asked.length > 0) waiting = { take: take.id, splits: filled, asked };
-    else session.apply({ kind: 'split_take', take: take.id, splits: filled });
+    else session.applySure({ kind: 'split_take', take: take.id, splits: filled });
   }
   function answered(chosen: (number | undefined)[] | undefined) {
-    if (waiting && chosen) session.apply(joined(waiting.take, waiting.splits, waiting.asked, chosen));
+    if (waiting && chosen) session.applySure(joined(waiting.take, waiting.splits, waiting.asked, chosen));
     waiting = undefined;
   }
   async function attempt(work: () => Promise<void>) {

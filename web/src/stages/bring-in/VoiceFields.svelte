@@ -77,7 +77,7 @@
     class="w-full"
     value={voice.follows ?? ITSELF}
     options={leaders}
-    onpick={(id) => session.apply({ kind: 'follow', voice: voice.id, leader: id === ITSELF ? null : id })}
+    onpick={(id) => session.applySure({ kind: 'follow', voice: voice.id, leader: id === ITSELF ? null : id })}
   />
   {#if voice.swing}
     {@const swing = voice.swing}

@@ -7,7 +7,7 @@ import type { NoteLine, NotesOption } from './incoming/notes';
 import { headOf, playedBytes } from './incoming/head';
 import { asOne, choose, incoming, inOrder, placed } from './incoming/placing';
 import type { Brought, Places } from './incoming/placing';
-import { commonTrim, trimSentence } from './incoming/trim';
+import { commonTrim, keepsTrim, trimSentence } from './incoming/trim';
 import { listed, type Entry, type Item, type Listed } from './incoming/unpack';
 import { Pauses } from '$lib/sync/pauses';
 import type { BoardState } from '$lib/state/board.svelte';
@@ -257,17 +257,30 @@ export class BringIn {
   /** Puts what was read into the session in one step; a file that the session does not take is named and left out. */
   private apply(brought: Brought[], sounds: { of: Brought }[], to: Destination[], notes: NoteLine[]): void {
     const { lane: target } = this.session.header.targets;
-    const db = this.trims ? commonTrim(brought, target) : undefined;
-    const channelOf = (voice: number) => this.session.doc.voices.find((v) => v.id === voice)?.channel;
+    const { doc } = this.session;
+    const places = placesOf(sounds, to);
+    const keeps = (of: Brought) => {
+      const voice = places.get(of)?.voice;
+      return voice != null && keepsTrim(doc, voice);
+    };
+    const trimmed = sounds.filter(({ of }) => !keeps(of));
+    const db = this.trims
+      ? commonTrim(
+          trimmed.map(({ of }) => of),
+          target,
+        )
+      : undefined;
+    const channelOf = (voice: number) =>
+      keepsTrim(doc, voice) ? undefined : doc.voices.find((v) => v.id === voice)?.channel;
     const found = placed(
       brought,
       this.session.header.sample_rate,
-      placesOf(sounds, to),
+      places,
       db === undefined ? undefined : { db, channelOf },
       (take) => chosenLanes(notes, take),
     );
     if (db !== undefined) {
-      const sentence = trimSentence(db, sounds.length, target);
+      const sentence = trimSentence(db, trimmed.length, target);
       this.remarks.push(sentence);
       this.session.tell(sentence);
     }

@@ -1,6 +1,6 @@
 <!-- The values of the bands that move by the key. -->
 <script lang="ts">
-  import { setProcessor } from '$lib/state/edits';
+  import { setSettings } from '$lib/state/edits';
   import type { Band, Equaliser, Processor, Strip } from '$lib/api/types';
   import { desktop } from '$stages/desktop';
   import { noteWithMs } from '$lib/state/notes';
@@ -26,12 +26,9 @@
     settings.bands.map((band, at) => ({ band, at })).filter(({ band }) => band.range_db !== 0),
   );
   const edit = (at: number, change: Partial<Band>) =>
-    setProcessor(strip.id, processor.id, {
-      what: 'settings' as const,
-      to: {
-        kind: 'equaliser' as const,
-        bands: settings.bands.map((b, n) => (n === at ? { ...b, ...change } : b)),
-      },
+    setSettings(session.settledDoc, strip.id, processor.id, {
+      kind: 'equaliser',
+      bands: settings.bands.map((b, n) => (n === at ? { ...b, ...change } : b)),
     });
 </script>
 

@@ -1,6 +1,6 @@
 <!-- The chosen ducker: what it hears and does over the loop, hit by hit, and what makes it do so. -->
 <script lang="ts">
-  import { setProcessor } from '$lib/state/edits';
+  import { setSettings } from '$lib/state/edits';
   import { untrack } from 'svelte';
   import type { Processor, Settings, Strip } from '$lib/api/types';
   import { desktop } from '$stages/desktop';
@@ -82,7 +82,7 @@
   $effect(() => ended(() => ducks.leave()));
 
   const set = (strip: Strip, processor: Processor, to: Settings) =>
-    setProcessor(strip.id, processor.id, { what: 'settings' as const, to });
+    setSettings(session.settledDoc, strip.id, processor.id, to);
   /** As deep as it goes, while a button is held; nothing of it stays. */
   let exaggerating = $state(false);
   function exaggerate(on: boolean) {

@@ -1,6 +1,6 @@
 <!-- What is taken away, hanging from 0 dB, over the key and the sound before and behind; and the same hit by hit. -->
 <script lang="ts">
-  import { setProcessor } from '$lib/state/edits';
+  import { setSettings } from '$lib/state/edits';
   import type { Ducker, DuckerWaves, PairFigures, Processor, Settings, Strip } from '$lib/api/types';
   import { desktop } from '$stages/desktop';
   import Graph from '$lib/ui/Graph.svelte';
@@ -25,7 +25,7 @@
   let [width, height] = $state([500, 180]);
   let view = $state<'loop' | 'hits' | 'spectra'>('loop');
   const shared = $derived(bandOf(processor.settings) ? (pair?.shared_hz ?? undefined) : undefined);
-  const edit = (to: Settings) => setProcessor(strip.id, processor.id, { what: 'settings' as const, to });
+  const edit = (to: Settings) => setSettings(session.settledDoc, strip.id, processor.id, to);
   const color = (id: number | null | undefined) => {
     const kind = board.rows.find((r) => r.strip.id === id)?.kind;
     return kind && kind !== 'main' ? `var(--${kind})` : 'var(--second)';

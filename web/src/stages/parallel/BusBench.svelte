@@ -1,7 +1,7 @@
 <!-- A bus or main: what its compressor takes against its budget, and what each station along it does. -->
 <script lang="ts">
   import CheckMark from '$lib/ui/CheckMark.svelte';
-  import { setProcessor } from '$lib/state/edits';
+  import { setSettings } from '$lib/state/edits';
   import type { ReadyChain, Strip } from '$lib/api/types';
   import { desktop } from '$stages/desktop';
   import { signed } from './path-words';
@@ -43,10 +43,10 @@
   const set = (change: 'threshold_dbfs' | 'budget_db') =>
     tried(session, (to) =>
       processor && compressor
-        ? setProcessor(strip.id, processor.id, {
-            what: 'settings',
-            to: { ...processor.settings, [change]: to } as typeof processor.settings,
-          })
+        ? setSettings(session.settledDoc, strip.id, processor.id, {
+            ...processor.settings,
+            [change]: to,
+          } as typeof processor.settings)
         : undefined,
     );
   const [threshold, budget] = [set('threshold_dbfs'), set('budget_db')];

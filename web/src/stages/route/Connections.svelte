@@ -113,7 +113,7 @@
           >
           <Button
             title="Never heard any more, in no stem; it only feeds keys"
-            onclick={() => session.apply({ kind: 'set_triggers', voices: [voice], trigger: true })}
+            onclick={() => session.applySure({ kind: 'set_triggers', voices: [voice], trigger: true })}
             >Make it a trigger</Button
           >
         {/if}

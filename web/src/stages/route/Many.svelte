@@ -12,6 +12,8 @@
   const { session, board } = desktop();
   const doc = $derived(session.doc);
   const voices = $derived(board.chosen.flatMap((r) => (r.voice ? [r.voice.id] : [])));
+  /** The first of the chosen voices, whose channel they can share. */
+  const leading = $derived(board.chosen.find((r) => r.voice));
   const shared = $derived(board.chosen.filter((r) => r.voice && r.shares.length > 0));
   const strips = $derived([
     ...new Set(
@@ -132,11 +134,10 @@
       >
       <Button
         disabled={voices.length < 2}
-        title="The chosen voices run on the first one's channel"
+        title="The chosen voices run on the channel of {leading?.name ?? 'the first one'}"
         onclick={() => {
-          const channel = board.chosen.find((r) => r.voice)?.strip.id;
-          if (channel) session.apply({ kind: 'share_channel', voices, channel });
-        }}>Share one channel</Button
+          if (leading) session.applySure({ kind: 'share_channel', voices, channel: leading.strip.id });
+        }}>Share the channel{leading ? ` of ${leading.name}` : ''}</Button
       >
       <Button disabled={proposal.length === 0} onclick={() => (proposing = true)}>Family buses …</Button>
       {#if board.current?.kind === 'bus' || board.current?.kind === 'return'}

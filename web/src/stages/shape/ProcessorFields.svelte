@@ -1,7 +1,7 @@
 <!-- Every value of a processor, from what the core declares of its kind, and the gains around it. -->
 <script lang="ts">
-  import { setProcessor } from '$lib/state/edits';
-  import type { Edit, KindInfo, Processor, ProcessorChange, Settings, Strip } from '$lib/api/types';
+  import { setProcessor, setSettings } from '$lib/state/edits';
+  import type { Edit, KindInfo, Processor, Settings, Strip } from '$lib/api/types';
   import { range } from '$lib/limits';
   import { desktop } from '$stages/desktop';
   import { noteWithMs } from '$lib/state/notes';
@@ -31,25 +31,20 @@
     return board.together(strip.id).filter((id) => like.some((s) => s.id === id));
   };
   const word = $derived(processor.settings.kind);
-  const edit = (change: ProcessorChange): Edit => setProcessor(strip.id, processor.id, change);
   /** The same on the processors of this kind in all rows that are meant. */
-  function onAll(change: (of: Processor) => ProcessorChange): Edit {
+  function onAll(change: (strip: number, of: Processor) => Edit): Edit {
     const meant = strips();
-    if (meant.length === 1) return edit(change(processor));
+    if (meant.length === 1) return change(strip.id, processor);
     const edits = session.doc.strips
       .filter((s) => meant.includes(s.id))
-      .flatMap((s) =>
-        s.chain.filter((p) => p.settings.kind === word).map((p): Edit => setProcessor(s.id, p.id, change(p))),
-      );
+      .flatMap((s) => s.chain.filter((p) => p.settings.kind === word).map((p) => change(s.id, p)));
     return { kind: 'batch', edits };
   }
   const settings = $derived(processor.settings as unknown as Record<string, number | string>);
-  const withValue =
-    (name: string, to: number | string) =>
-    (of: Processor): ProcessorChange => ({
-      what: 'settings',
-      to: { ...of.settings, [name]: to } as Settings,
-    });
+  const withValue = (name: string, to: number | string) =>
+    onAll((strip, of) =>
+      setSettings(session.settledDoc, strip, of.id, { ...of.settings, [name]: to } as Settings),
+    );
   const around = [
     { what: 'input_db', name: 'Input', label: 'Input gain', unit: 'dB', step: 0.5, ...range('slot_db') },
     { what: 'output_db', name: 'Output', label: 'Output gain', unit: 'dB', step: 0.5, ...range('slot_db') },
@@ -108,7 +103,7 @@
         session,
         strips,
         { what: 'processor', kind: word, value: param.name },
-        (to) => onAll(withValue(param.name, to)),
+        (to) => withValue(param.name, to),
         param.scale === 'ratio' && param.min > 0,
       )}
     />
@@ -119,7 +114,7 @@
       label={choice.label}
       value={String(settings[choice.name])}
       options={choice.options.map(([value, text]) => ({ value, text: inMs(choice.name, text, value) }))}
-      onpick={(to) => session.apply(onAll(withValue(choice.name, to)))}
+      onpick={(to) => session.apply(withValue(choice.name, to))}
     />
   {/each}
   {#each mixed ? [...around, mixed] : around as { what, label, ...field } (what)}
@@ -127,7 +122,9 @@
       {...field}
       label="{label} of {of}"
       value={processor[what]}
-      {...triedTogether(session, strips, { what, kind: word }, (to) => onAll(() => ({ what, to })))}
+      {...triedTogether(session, strips, { what, kind: word }, (to) =>
+        onAll((strip, of) => setProcessor(strip, of.id, { what, to })),
+      )}
     />
   {/each}
 </div>

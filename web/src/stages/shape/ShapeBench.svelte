@@ -1,6 +1,6 @@
 <!-- The chosen row's chain, and the chosen processor: its picture, its values, its key, and how it sounds without. -->
 <script lang="ts">
-  import { setProcessor } from '$lib/state/edits';
+  import { setSettings } from '$lib/state/edits';
   import type { Settings } from '$lib/api/types';
   import { desktop } from '$stages/desktop';
   import KeyFields from '$stages/ui/KeyFields.svelte';
@@ -21,7 +21,7 @@
   const kind = $derived(session.desk.kinds.find((k) => k.default.kind === current?.settings.kind));
   const of = $derived(`the ${kind?.name.toLowerCase() ?? 'processor'} of ${name}`);
   const set = $derived((to: Settings) =>
-    setProcessor(strip?.id ?? 0, current?.id ?? 0, { what: 'settings' as const, to }),
+    setSettings(session.settledDoc, strip?.id ?? 0, current?.id ?? 0, to),
   );
 
   // What stands in the bench is watched: its sound before and behind.

@@ -1,6 +1,6 @@
 <!-- A beat shape over its length: points that are dragged, added, bent and removed, by pointer and keys. -->
 <script lang="ts">
-  import { setProcessor } from '$lib/state/edits';
+  import { setSettings } from '$lib/state/edits';
   import type { BeatShape, Processor, ShapePoint, Strip } from '$lib/api/types';
   import { desktop } from '$stages/desktop';
   import Field from '$lib/ui/Field.svelte';
@@ -29,10 +29,10 @@
   const point = $derived(shape.points[Math.min(chosen, shape.points.length - 1)]);
   const at = $derived(Math.min(chosen, shape.points.length - 1));
   const edit = (points: ShapePoint[]) =>
-    setProcessor(strip.id, processor.id, {
-      what: 'settings' as const,
-      to: { ...processor.settings, points } as Processor['settings'],
-    });
+    setSettings(session.settledDoc, strip.id, processor.id, {
+      ...processor.settings,
+      points,
+    } as Processor['settings']);
   const set = (points: ShapePoint[]) => session.apply(edit(points));
   const x = (p: ShapePoint) => (p.at_percent / 100) * width;
   const y = (p: ShapePoint) => 2 + (p.down_percent / 100) * (height - 4);

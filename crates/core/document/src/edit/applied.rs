@@ -17,6 +17,17 @@ pub struct Applied {
     pub made: Vec<Made>,
 }
 
+/// An edit as it went through, for whoever made it.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct Done {
+    /// What it did.
+    #[serde(flatten)]
+    pub applied: Applied,
+    /// What somebody had made that went with it though it is not what it is for, in a few words each.
+    pub lost: Vec<String>,
+}
+
 /// Something that an edit made.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]

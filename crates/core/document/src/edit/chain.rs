@@ -5,6 +5,7 @@ use super::find::{strip_mut, with_new_ids};
 use super::intent::Intent;
 use super::label::Words;
 use super::parts::{Look, Parts, Room, parts};
+use crate::json;
 use crate::session::{DocumentError, Key, Processor, Session, Strip};
 use lane_dsp::Settings;
 use lane_units::{ProcessorId, StripId};
@@ -17,6 +18,8 @@ use serde::{Deserialize, Serialize};
 pub enum ProcessorChange {
     /// Of another kind, too: gains, mix and, where that kind takes one, the key stay.
     Settings(Settings),
+    /// Some values of the kind that it is; what others set meanwhile stays.
+    Moved(Moved),
     /// Whether it acts.
     On(bool),
     /// Gain in front of it, in dB.
@@ -29,11 +32,22 @@ pub enum ProcessorChange {
     Key(Option<Key>),
 }
 
+/// Settings as somebody had them before and after: what differs between the two is what was moved.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
+pub struct Moved {
+    /// Before.
+    pub from: Settings,
+    /// After.
+    pub to: Settings,
+}
+
 impl Parts for ProcessorChange {
     fn look(&mut self, at: &mut Look) {
         match self {
             ProcessorChange::Key(key) => key.look(at),
             ProcessorChange::Settings(_)
+            | ProcessorChange::Moved(_)
             | ProcessorChange::On(_)
             | ProcessorChange::InputDb(_)
             | ProcessorChange::OutputDb(_)
@@ -112,6 +126,12 @@ pub(super) fn set(
             if !settings.takes_key() {
                 processor.key = None;
             }
+        }
+        ProcessorChange::Moved(Moved { from, to }) => {
+            if processor.settings.word() != to.word() {
+                return Err(EditError::OtherKind { name: processor.settings.name() });
+            }
+            processor.settings = json::merged(&processor.settings, from, to).map_err(|_| gone(processor.id))?;
         }
         ProcessorChange::On(on) => processor.on = *on,
         ProcessorChange::InputDb(db) => processor.input_db = *db,
@@ -280,7 +300,7 @@ impl Intent for SetProcessor {
     fn label(&self, words: &Words) -> String {
         let (kind, row) = (words.processor(self.strip, self.processor), words.strip(self.strip));
         let what = match &self.change {
-            ProcessorChange::Settings(_) => "Settings",
+            ProcessorChange::Settings(_) | ProcessorChange::Moved(_) => "Settings",
             ProcessorChange::On(true) => "Switch on",
             ProcessorChange::On(false) => "Switch off",
             ProcessorChange::InputDb(_) => "Input gain",

@@ -1,6 +1,6 @@
 //! A loop as pieces on voices of their own.
 
-use super::find::voice_mut;
+use super::find::{strip_mut, voice_mut};
 use super::intent::Intent;
 use super::label::Words;
 use super::lanes::{NewHits, NewVoice, add_voices};
@@ -57,12 +57,12 @@ listed! {
 }
 parts!(Cut { voice, pattern, loop_bpm, grid_ticks, pieces, voices });
 
-/// Pieces of a loop as layers of new voices, hit where they were; the loop itself is muted.
+/// Pieces of a loop as layers of new voices, hit where they were and at the loop's level; the loop itself is muted.
 pub(super) fn cut(s: &mut Session, cut: &Cut) -> Result<(), EditError> {
     let whole = voice_mut(s, cut.voice)?.clone();
-    let (asset, start) = match &whole.source {
-        VoiceSource::Recording { asset, start_frame } => (asset.clone(), *start_frame),
-        VoiceSource::OneShot { layers, .. } if !layers.is_empty() => (layers[0].asset.clone(), 0),
+    let (played, start) = match &whole.source {
+        VoiceSource::Recording { asset, start_frame } => (Layer::new(asset.clone()), *start_frame),
+        VoiceSource::OneShot { layers, .. } if !layers.is_empty() => (layers[0].clone(), 0),
         _ => return Err(EditError::WrongKind { name: whole.name.into(), wanted: "loop" }),
     };
     if cut.pieces.is_empty() || cut.voices.is_empty() {
@@ -79,6 +79,7 @@ pub(super) fn cut(s: &mut Session, cut: &Cut) -> Result<(), EditError> {
     // A loop is seldom cut to the tick, so what hangs over by less than a sixteenth takes no bar more.
     let bars = last.saturating_sub(TICKS_PER_QUARTER / 4).div_ceil(bar).clamp(1, limits::SONG_TICKS.div_ceil(bar));
     song::make_room(s, cut.pattern, bars)?;
+    let channel = strip_mut(s, whole.channel)?.clone();
     for (index, new) in cut.voices.iter().enumerate() {
         let pieces: Vec<&Piece> = cut.pieces.iter().filter(|p| p.voice as usize == index).collect();
         if pieces.is_empty() {
@@ -87,7 +88,9 @@ pub(super) fn cut(s: &mut Session, cut: &Cut) -> Result<(), EditError> {
         let cut_out = |p: &&Piece| Layer {
             start_frame: p.start_frame,
             end_frame: Some(p.end_frame),
-            ..Layer::new(asset.clone())
+            gain_db: played.gain_db,
+            tune_ct: played.tune_ct,
+            ..Layer::new(played.asset.clone())
         };
         let layers: Vec<Layer> = pieces.iter().map(cut_out).collect();
         let grid = cut.grid_ticks.max(1);
@@ -100,13 +103,24 @@ pub(super) fn cut(s: &mut Session, cut: &Cut) -> Result<(), EditError> {
         };
         let hits = pieces.iter().enumerate().map(hit).collect();
         let source = VoiceSource::OneShot { layers, hold: Hold::Whole };
-        let output = s.strip(whole.channel).and_then(|c| c.output);
         let hits = vec![NewHits { pattern: cut.pattern, hits }];
         add_voices(
             s,
-            &[NewVoice { trim_db: 0.0, name: new.name.clone(), family: new.family, source, output, hits }],
+            &[NewVoice {
+                trim_db: channel.trim_db,
+                name: new.name.clone(),
+                family: new.family,
+                source,
+                output: channel.output,
+                hits,
+            }],
             &[],
         )?;
+        // As loud and in the same place as the loop was.
+        let made = s.voices.last().map(|v| v.channel).ok_or(EditError::Nothing)?;
+        let own = strip_mut(s, made)?;
+        (own.polarity, own.fader_db) = (channel.polarity, channel.fader_db);
+        (own.pan_percent, own.width_percent) = (channel.pan_percent, channel.width_percent);
     }
     if s.voices_on(whole.channel).count() == 1 {
         strips::set(s, &[whole.channel], &strips::StripChange::Mute(true))?;

@@ -14,6 +14,8 @@ pub enum EditError {
     PatternInUse { name: String, section: String },
     #[error("{name} is not a {wanted}")]
     WrongKind { name: String, wanted: &'static str },
+    #[error("it was made another kind meanwhile: {name}")]
+    OtherKind { name: &'static str },
     #[error("nothing was chosen")]
     Nothing,
     #[error("{name} follows {leader}; change the hits there, or set {name} free first")]

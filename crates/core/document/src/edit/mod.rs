@@ -15,6 +15,7 @@ mod intent;
 mod kinds;
 mod label;
 mod lanes;
+mod loss;
 mod parts;
 mod placing;
 mod plan;
@@ -25,12 +26,12 @@ mod strips;
 mod taken;
 mod takes;
 
-pub use applied::{Applied, Made};
+pub use applied::{Applied, Done, Made};
 pub use apply::{apply, note_places};
 pub use balance::{MoveValues, MovedValue};
 pub use buses::{BusGroup, GroupOnBuses, NewBus, NewPath, NewReturn, SetMixBus};
 pub use chain::{
-    AddProcessor, CopyChain, InsertProcessors, MoveProcessor, OrderChain, ProcessorChange, RemoveProcessors,
+    AddProcessor, CopyChain, InsertProcessors, MoveProcessor, Moved, OrderChain, ProcessorChange, RemoveProcessors,
     SetProcessor,
 };
 pub use cut::{Cut, CutLoop, Piece, PieceVoice};
@@ -42,6 +43,7 @@ pub use lanes::{
     AddTriggers, AddVoices, DuplicateVoice, Follow, MoveVoice, NewHits, NewTrigger, NewVoice, RemoveVoices,
     RenameVoice, SetChoke, SetFamily, SetSource, SetVoiceLate, SetVoiceSwing,
 };
+pub use loss::losses;
 pub use placing::{Destination, Incoming, destinations};
 pub use plan::{DismissCheck, SetStemPlan};
 pub use references::{AddReference, RemoveReference, SetReference};

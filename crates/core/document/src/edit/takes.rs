@@ -8,8 +8,8 @@ use super::placing::{Incoming, note_lanes, takes_notes};
 use super::{EditError, song};
 use crate::midi::{self, TakeLine};
 use crate::session::{
-    AssetRef, DocumentError, Family, Hold, KeptTake, Layer, NoteKey, Session, Take, TakeGroup, VoiceSource, at_most,
-    limits,
+    AssetRef, DocumentError, Family, Hit, Hold, KeptTake, Layer, NoteKey, Session, Take, TakeGroup, VoiceSource,
+    at_most, limits,
 };
 use lane_units::{Name, PatternId, TakeId, VoiceId};
 use serde::{Deserialize, Serialize};
@@ -267,18 +267,57 @@ fn proposal(s: &Session, lines: &[TakeLine], sounds: &[TakeSound]) -> Vec<Propos
     found
 }
 
-/// Splits a kept take: what an earlier split put into lanes is taken out first.
+/// The lane that has exactly these sounds of a take, which so keeps its name, its sound and its channel.
+fn lane_with(s: &Session, groups: &[TakeGroup], keys: &[NoteKey]) -> Option<VoiceId> {
+    let wanted: HashSet<&NoteKey> = keys.iter().collect();
+    let group =
+        groups.iter().find(|g| g.keys.len() == wanted.len() && g.keys.iter().all(|key| wanted.contains(key)))?;
+    s.voice(group.voice).map(|v| v.id)
+}
+
+fn as_note(hit: &Hit) -> (u32, u32, u8, i8) {
+    (hit.at_ticks, hit.length_ticks, hit.velocity, hit.tune_st)
+}
+
+/// Hits of lanes that earlier notes of a take went to, as somebody set them: those that are not the take's own.
+fn set_by_hand(s: &Session, kept: &KeptTake, sorted: &midi::Sorted) -> HashMap<VoiceId, Vec<Hit>> {
+    let by_hand = |group: &TakeGroup| {
+        let part = s.parts.iter().find(|p| (p.pattern, p.voice) == (kept.pattern, group.voice))?;
+        let own: HashSet<(u32, u32, u8, i8)> =
+            [true, false].iter().flat_map(|melodic| sorted.hits(&group.keys, *melodic)).map(|h| as_note(&h)).collect();
+        let is_own = |h: &Hit| {
+            let (at, length, velocity, tune) = as_note(h);
+            *h == Hit::new(at, length, velocity, tune) && own.contains(&as_note(h))
+        };
+        Some((group.voice, part.hits.iter().filter(|h| !is_own(h)).copied().collect()))
+    };
+    kept.groups.iter().filter_map(by_hand).collect()
+}
+
+/// Notes of a take and hits that were set by hand: where both sound at one time, the hand's.
+fn together(notes: Vec<Hit>, by_hand: &[Hit]) -> Vec<Hit> {
+    let taken: HashSet<u32> = by_hand.iter().map(|h| h.at_ticks).collect();
+    let mut hits: Vec<Hit> =
+        notes.into_iter().filter(|h| !taken.contains(&h.at_ticks)).chain(by_hand.iter().copied()).collect();
+    hits.sort_by_key(|h| (h.at_ticks, h.tune_st));
+    hits
+}
+
+/// Splits a kept take: what an earlier split put into lanes is taken out first. A lane whose notes stay the same is left
+/// alone, and hits that were set by hand stay in their lane as long as that gets notes.
 pub(super) fn split(s: &mut Session, id: TakeId, splits: &[Split]) -> Result<(), EditError> {
     at_most("voices that a take is split into", splits.len(), limits::VOICES)?;
     let at = s.takes.iter().position(|t| t.id == id).ok_or(EditError::Gone { what: format!("take {}", id.0) })?;
     let kept = s.takes[at].clone();
     let sorted = midi::Sorted::new(&kept.take);
-    for group in &kept.groups {
-        song::set_hits(s, kept.pattern, group.voice, vec![])?;
-    }
+    let by_hand = set_by_hand(s, &kept, &sorted);
     let mut groups: Vec<(TakeGroup, bool)> = Vec::new();
     for Split { to, keys } in splits {
         let (voice, melodic, made) = match to {
+            SplitTarget::New { melodic, .. } if lane_with(s, &kept.groups, keys).is_some() => {
+                let lane = lane_with(s, &kept.groups, keys).ok_or(EditError::Nothing)?;
+                (lane, *melodic, kept.groups.iter().any(|g| g.voice == lane && g.made))
+            }
             SplitTarget::New { name, family, melodic, sound } => {
                 (make_voice(s, name, *family, *melodic, sound.as_ref())?, *melodic, true)
             }
@@ -296,13 +335,23 @@ pub(super) fn split(s: &mut Session, id: TakeId, splits: &[Split]) -> Result<(),
             None => groups.push((TakeGroup { voice, keys: keys.clone(), made }, melodic)),
         }
     }
-    for (group, melodic) in &mut groups {
+    for (group, _) in &mut groups {
         // A sound named twice is one sound.
         let mut seen = HashSet::new();
         group.keys.retain(|key| seen.insert(*key));
-        song::set_hits(s, kept.pattern, group.voice, sorted.hits(&group.keys, *melodic))?;
     }
     let targets: HashSet<VoiceId> = groups.iter().map(|(g, _)| g.voice).collect();
+    for group in kept.groups.iter().filter(|g| !targets.contains(&g.voice)) {
+        song::set_hits(s, kept.pattern, group.voice, vec![])?;
+    }
+    for (group, melodic) in &groups {
+        let before = kept.groups.iter().find(|g| g.voice == group.voice);
+        if before.is_some_and(|g| g.keys.len() == group.keys.len() && g.keys.iter().all(|k| group.keys.contains(k))) {
+            continue;
+        }
+        let hits = together(sorted.hits(&group.keys, *melodic), by_hand.get(&group.voice).map_or(&[], Vec::as_slice));
+        song::set_hits(s, kept.pattern, group.voice, hits)?;
+    }
     let playing: HashSet<VoiceId> = s.parts.iter().map(|p| p.voice).collect();
     let left: Vec<VoiceId> = kept
         .groups

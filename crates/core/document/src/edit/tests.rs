@@ -454,6 +454,21 @@ fn a_loop_is_cut_into_layers_that_are_hit_where_they_were() {
 }
 
 #[test]
+fn pieces_of_a_loop_are_as_loud_and_in_the_same_place_as_it_was() {
+    let (mut s, voice) = looped(96_000);
+    let loud = s.voice(voice).unwrap().channel;
+    for change in [StripChange::TrimDb(-11.0), StripChange::FaderDb(-2.0), StripChange::PanPercent(-30.0)] {
+        apply(&mut s, &Edit::SetStrips(SetStrips { strips: vec![loud], change })).unwrap();
+    }
+    let pieces = vec![Piece { start_frame: 0, end_frame: 96_000, voice: 0 }];
+    let voices = vec![PieceVoice { name: "Cut".into(), family: Family::Low }];
+    let cut = Cut { voice, pattern: s.patterns[0].id, loop_bpm: 120.0, grid_ticks: 240, pieces, voices };
+    apply(&mut s, &Edit::CutLoop(CutLoop { cut })).unwrap();
+    let own = s.strip(channel(&s, "Cut")).unwrap();
+    assert_eq!((own.trim_db, own.fader_db, own.pan_percent), (-11.0, -2.0, -30.0));
+}
+
+#[test]
 fn a_loop_in_another_tempo_lands_on_the_session_grid() {
     let (mut s, voice) = looped(120_000);
     // Two bars at 192 bpm, a hit on every second beat.
@@ -564,6 +579,7 @@ mod balance;
 mod bounds;
 mod chains;
 mod documents;
+mod losses;
 mod placing;
 mod references;
 mod routed;

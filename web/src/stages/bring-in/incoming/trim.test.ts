@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { BroughtIn, LaneTarget } from '$lib/api/types';
-import { commonTrim, trimSentence } from './trim';
+import { addLanes, newVoice, onDesk } from '$testing/on-desk';
+import { commonTrim, keepsTrim, trimSentence } from './trim';
 
 const sound = (peak_dbfs: number) => ({
   file: 'a.wav',
@@ -25,6 +26,19 @@ describe('what comes in together', () => {
     ['the target has to be measured', [sound(-3)], target(-18, 'loudness')],
   ])('is left alone where %s', (_, brought, to) => {
     expect(commonTrim(brought, to)).toBeUndefined();
+  });
+
+  test('leaves trims alone that somebody set, and lanes that stand in a balance', () => {
+    const lanes = { ...newVoice('Kick'), source: { kind: 'empty' } as const };
+    const desk = onDesk(addLanes(lanes, { ...lanes, name: 'Snare', trim_db: -3 }, newVoice('Hat')));
+    const { voices } = desk.document();
+    const sounding = {
+      ...desk.document(),
+      voices: voices.map((v) =>
+        v.name === 'Hat' ? { ...v, source: { kind: 'recording' as const, asset: 'a', start_frame: 0 } } : v,
+      ),
+    };
+    expect(voices.map((v) => keepsTrim(sounding, v.id))).toEqual([false, true, true]);
   });
 
   test('is told', () => {

@@ -1,5 +1,5 @@
 /** One trim for all that comes in together, so that its loudest reaches the target and its balance stays. */
-import type { LaneTarget } from '$lib/api/types';
+import type { LaneTarget, Session } from '$lib/api/types';
 import { range } from '$lib/limits';
 import type { Brought } from './placing';
 
@@ -23,6 +23,13 @@ export function commonTrim(brought: Brought[], target: LaneTarget): number | und
   const db = Math.floor(10 * (target.db - Math.max(...peaks)) + 1e-6) / 10;
   const held = Math.max(min, Math.min(max, db));
   return Math.abs(held) < LEAST_DB ? undefined : held;
+}
+
+/** Whether a lane that gets another sound keeps its trim: where somebody set one, and where it stood in a balance already. */
+export function keepsTrim(doc: Session, voice: number): boolean {
+  const lane = doc.voices.find((v) => v.id === voice);
+  const strip = doc.strips.find((s) => s.id === lane?.channel);
+  return lane?.source.kind !== 'empty' || strip?.trim_db !== 0;
 }
 
 /** What was done, for people. */

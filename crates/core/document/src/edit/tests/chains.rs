@@ -171,3 +171,53 @@ proptest! {
         prop_assert_eq!(s.strips, start.strips);
     }
 }
+
+/// Settings of a kind with values set: as JSON, so that bands and choices are among them.
+fn set_as(kind: &str, change: impl FnOnce(&mut serde_json::Value)) -> Settings {
+    let defaults = Settings::all().into_iter().find(|s| s.is_called(kind)).unwrap();
+    let mut json = serde_json::to_value(defaults).unwrap();
+    change(&mut json);
+    serde_json::from_value(json).unwrap()
+}
+
+#[test]
+fn a_moved_value_leaves_what_others_set_meanwhile() {
+    let with = |attack: f64, ratio: f64| {
+        set_as("compressor", |s| (s["attack_ms"], s["ratio"]) = (attack.into(), ratio.into()))
+    };
+    let (from, to, meanwhile) = (with(10.0, 2.0), with(25.0, 2.0), with(10.0, 6.0));
+    let (mut s, strip, processor) = kick_with(meanwhile);
+    let change = ProcessorChange::Moved(Moved { from, to });
+    apply(&mut s, &Edit::SetProcessor(SetProcessor { strip, processor, change })).unwrap();
+    assert_eq!(s.strip(strip).unwrap().chain[0].settings, with(25.0, 6.0));
+}
+
+#[test]
+fn of_bands_each_is_moved_by_itself() {
+    let with = |first: f64, second: f64| {
+        let band = |gain_db| Band { gain_db, ..Band::default() };
+        Settings::Equaliser(Equaliser { bands: vec![band(first), band(second)] })
+    };
+    let (mut s, strip, processor) = kick_with(with(0.0, -4.0));
+    let change = ProcessorChange::Moved(Moved { from: with(0.0, 0.0), to: with(3.0, 0.0) });
+    apply(&mut s, &Edit::SetProcessor(SetProcessor { strip, processor, change })).unwrap();
+    assert_eq!(s.strip(strip).unwrap().chain[0].settings, with(3.0, -4.0));
+}
+
+#[test]
+fn what_became_another_kind_meanwhile_is_not_moved() {
+    let (mut s, strip, processor) = kick_with(set_as("gate", |_| ()));
+    let (from, to) = (set_as("compressor", |_| ()), set_as("compressor", |s| s["ratio"] = 6.0.into()));
+    let change = ProcessorChange::Moved(Moved { from, to });
+    let refused = apply(&mut s, &Edit::SetProcessor(SetProcessor { strip, processor, change })).unwrap_err();
+    assert_eq!(refused.to_string(), "it was made another kind meanwhile: Gate");
+}
+
+#[test]
+fn values_that_are_moved_are_held_to_their_ranges() {
+    let (mut s, strip, processor) = kick_with(set_as("compressor", |_| ()));
+    let from = set_as("compressor", |_| ());
+    let to = set_as("compressor", |s| s["ratio"] = (-1e9).into());
+    let change = ProcessorChange::Moved(Moved { from, to });
+    assert!(apply(&mut s, &Edit::SetProcessor(SetProcessor { strip, processor, change })).is_err());
+}

@@ -3,9 +3,13 @@ import type { Made } from "./Made";
 import type { Patch } from "./Patch";
 
 /**
- * An edit as it went through.
+ * An edit as it went through, for whoever made it.
  */
-export type Applied = { 
+export type Done = { 
+/**
+ * What somebody had made that went with it though it is not what it is for, in a few words each.
+ */
+lost: Array<string>, 
 /**
  * From the document before to the one after.
  */
