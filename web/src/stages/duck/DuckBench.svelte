@@ -66,6 +66,7 @@
   let by = $state<'peak' | 'average'>('peak');
   const name = $derived(current ? session.nameOf(current.strip.id) : '');
   const ducker = $derived(current && ducks.of(current.processor.id));
+  const beingSet = $derived(current !== undefined && ducks.sets(current.processor.id));
   const waves = $derived(current && ducks.wavesOf(current.processor.id));
   const said = $derived(ducker && recovery(ducker));
   const tones = { good: 'text-good', look: 'text-look', second: 'text-second' };
@@ -73,7 +74,7 @@
   // Heard again a moment after the last change, as long as somebody looks.
   const CALM_MS = 250;
   $effect(() => {
-    void [session.settledDoc, board.loopStart, board.loopBars, gauge.part, ducks.focus];
+    void [session.settledDoc, board.loopStart, board.loopBars, gauge.part, ducks.focus, beingSet];
     if (all.length === 0 || ducks.whole) return;
     const timer = setTimeout(() => void untrack(() => ducks.listen()), CALM_MS);
     return () => clearTimeout(timer);
@@ -134,13 +135,15 @@
         label="Kind of the ducker"
         value={became ?? 'whole'}
         options={session.desk.duckKinds.map((k) => ({ value: k.kind, text: k.name }))}
-        onpick={(to) => void ducks.become(strip.id, processor, to)}
+        onpick={(to) => void ducks.become(processor.id, to)}
       />
       <button
         class="hover:bg-chosen border-ink rounded-md border px-2 py-[2px]"
         onclick={() => (making = true)}>Make room …</button
       >
-      {#if ducker && said}
+      {#if beingSet}
+        <span class="text-second" role="status">being set …</span>
+      {:else if ducker && said}
         <span class="figures">{depthSaid(depth, processor.settings)}</span>
         <span class="figures text-second"
           >on average {depthSaid(ducker.figures.average_db, processor.settings)}</span
@@ -176,14 +179,15 @@
           step={per === 1 ? 0.5 : 0.1}
           unit={per === 1 ? 'dB' : 'oct'}
           reset={per === 1 ? 6 : 3}
-          oncommit={(to) => void ducks.reach(strip.id, processor.id, { goal: 'depth', db: to * per })}
+          {...ducker && !beingSet ? {} : { format: () => '…' }}
+          oncommit={(to) => void ducks.reach(processor.id, { goal: 'depth', db: to * per })}
         />
         <p class="my-1.5 flex flex-wrap gap-2">
           {#if became !== 'shape' && became !== 'gate'}
             <button
               class="border-ink hover:bg-chosen rounded-md border px-2 py-[2px]"
               title="The longest release that is back, to within 1 dB, before every next hit"
-              onclick={() => void ducks.reach(strip.id, processor.id, { goal: 'recovery' })}
+              onclick={() => void ducks.reach(processor.id, { goal: 'recovery' })}
               >Back before the next hit</button
             >
           {/if}
@@ -243,7 +247,7 @@
             <button
               class="border-ink hover:bg-chosen rounded-md border px-2 py-[2px]"
               title="The least depth with which both together are no louder than that"
-              onclick={() => void ducks.reach(strip.id, processor.id, { goal: 'sum', over_db: over, by })}
+              onclick={() => void ducks.reach(processor.id, { goal: 'sum', over_db: over, by })}
               >Keep the sum’s level</button
             >
           </p>

@@ -1,5 +1,5 @@
 /** What duckers do over the loop, as it was heard last, and duckers that are made to fit. */
-import { setProcessor } from '$lib/state/edits';
+import { setProcessor, setSettings } from '$lib/state/edits';
 import type {
   DuckKind,
   Ducker,
@@ -13,16 +13,24 @@ import type {
   Session,
   Settings,
   Solved,
+  Strip,
 } from '$lib/api/types';
 import { BEAT, duckersOf, keyed, keyOf, keysInUse, sourcesOf } from '$lib/state/duckers';
 import type { BoardState } from '$lib/state/board.svelte';
 import type { Gauge, Span } from '$lib/state/gauge.svelte';
 import { heardBars, spanOf } from '$lib/state/heard-span';
+import { heardWith, sameHeard } from '$lib/state/heard-with';
 import { Listening } from '$lib/state/kept.svelte';
 import type { SessionState } from '$lib/state/session.svelte';
+import { InOrder } from './in-order.svelte';
 
 const NOTHING = 'Not set: however it is set, it does nothing in the loop. Is its key silent there?';
 const STALE = 'Not taken over: the session changed since it was looked for. Look for a way again.';
+const UNSET = 'Left as it begins: its depth was not looked for to the end.';
+const GONE = 'Not set: that ducker is gone.';
+const RESTLESS = 'Not set: what it is heard with changed again and again. Try again.';
+/** How often it is looked for anew where what is heard changes meanwhile. */
+const ANEW = 4;
 const NO_SUCH_VALUE = 'Not set: nothing in it moves by its key, so no value of it decides that.';
 /** Of the loop, bars are heard that are over within so many seconds: what is kept of every piece grows with them. */
 const MOST_S = 32;
@@ -64,6 +72,7 @@ export class Ducks {
   /** How a ducker was set as the kinds that it was before, until the page is left. */
   private readonly before = new Map<number, Map<DuckKind, Settings>>();
   private readonly heard: Listening<Heard>;
+  private readonly order = new InOrder();
 
   constructor(
     private readonly session: SessionState,
@@ -145,6 +154,8 @@ export class Ducks {
 
   /** Hears every ducker again where something changed; what changes meanwhile is heard after that. */
   async listen(): Promise<void> {
+    // What is being set is heard once it is.
+    if (this.order.busy) return;
     const { focus } = this;
     const heard = await this.heard.listen((span) =>
       this.gauge.ask(
@@ -168,9 +179,54 @@ export class Ducks {
     this.board.heard = { ...this.board.heard, duck: { doc, checks } };
   }
 
-  /** Nobody looks any more: what is under way is called off. */
+  /** Whether a ducker is still being set. */
+  sets(processor: number): boolean {
+    return this.order.sets(processor);
+  }
+
+  /** Nobody looks any more: what is only looked at is called off; what is being set goes on. */
   leave(): void {
-    this.heard.leave();
+    if (!this.order.busy) this.heard.leave();
+  }
+
+  private processor(id: number): { strip: Strip; processor: Processor } | undefined {
+    for (const strip of this.session.settledDoc.strips) {
+      const processor = strip.chain.find((p) => p.id === id);
+      if (processor) return { strip, processor };
+    }
+    return undefined;
+  }
+
+  /** What a ducker is heard with: what it ducks, and its keys. */
+  private surroundings(id: number): unknown[] {
+    const found = this.processor(id);
+    if (!found) return [];
+    return heardWith(this.session.settledDoc, [found.strip.id, ...sourcesOf(found.processor)]);
+  }
+
+  /**
+   * Looks for something of a ducker, and begins anew where what it is heard with changes meanwhile; what else changes does not
+   * matter. Nothing where it is gone, was called off, or never came to rest.
+   */
+  private async lookedFor<T>(id: number, look: (from: Settings) => Promise<T>): Promise<T | undefined> {
+    for (let tries = 0; tries < ANEW; tries += 1) {
+      const from = this.processor(id)?.processor.settings;
+      if (!from) return void this.session.tell(GONE);
+      const before = this.surroundings(id);
+      const found = await look(from);
+      if (found === undefined || sameHeard(before, this.surroundings(id))) return found;
+    }
+    return void this.session.tell(RESTLESS);
+  }
+
+  /** Sets what was found, and leaves what was not part of it. */
+  private set(processors: number[], to: Settings): boolean {
+    const edits = processors.flatMap((id): Edit[] => {
+      const strip = this.processor(id)?.strip.id;
+      return strip === undefined ? [] : [setSettings(this.session.settledDoc, strip, id, to)];
+    });
+    const [first] = edits;
+    return first !== undefined && this.session.apply(edits.length === 1 ? first : { kind: 'batch', edits });
   }
 
   /** Settings by which a ducker reaches a goal; null where its kind has none, nothing where it was called off or failed. */
@@ -187,49 +243,54 @@ export class Ducks {
   }
 
   /** Reaches a goal with a ducker that is there, in one step, and says so where it gets only near. */
-  async reach(strip: number, processor: number, goal: Goal): Promise<void> {
-    const { settledDoc: doc } = this.session;
-    const solved = await this.solve(processor, goal);
-    if (solved === null) this.session.tell(NO_SUCH_VALUE);
-    if (!solved) return;
-    if (this.session.settledDoc !== doc)
-      return this.session.tell('Not set: the session changed meanwhile. Try again.');
-    if (goal.goal === 'depth' && goal.db > 0 && solved.figures.depth_db === 0)
-      return this.session.tell(NOTHING);
-    if (solved.short) this.session.tell(sentence(solved.short));
-    if (goal.goal === 'recovery' && solved.short) return;
-    const { sum } = solved;
-    if (sum && !solved.short)
-      this.session.tell(
-        `Both together: ${sum.without.toFixed(1)} to ${sum.with.toFixed(1)} dBFS, the key alone ${sum.key.toFixed(1)}.`,
-      );
-    this.session.apply(setProcessor(strip, processor, { what: 'settings', to: solved.settings }));
+  reach(processor: number, goal: Goal): Promise<void> {
+    return this.order.ask(processor, async () => {
+      const solved = await this.lookedFor(processor, () => this.solve(processor, goal));
+      if (solved === null) this.session.tell(NO_SUCH_VALUE);
+      if (!solved) return;
+      if (goal.goal === 'depth' && goal.db > 0 && solved.figures.depth_db === 0)
+        return this.session.tell(NOTHING);
+      if (solved.short) this.session.tell(sentence(solved.short));
+      if (goal.goal === 'recovery' && solved.short) return;
+      const { sum } = solved;
+      if (sum && !solved.short)
+        this.session.tell(
+          `Both together: ${sum.without.toFixed(1)} to ${sum.with.toFixed(1)} dBFS, the key alone ${sum.key.toFixed(1)}.`,
+        );
+      this.set([processor], solved.settings);
+    });
   }
 
   /**
-   * New duckers of some strips by one key of one source or more: as deep as a start is, back in time, where the key sounds
-   * in the loop.
+   * New duckers of some strips by one key of one source or more. They are there at once; then they get as deep as a start is,
+   * and back in time, where the key sounds in the loop.
    *
-   * Resolves with the first of them; with nothing where it was called off or refused.
+   * Resolves with the first of them once it is set; with nothing where it was refused.
    */
   async add(strips: number[], ...sources: number[]): Promise<number | undefined> {
     if (sources.includes(BEAT)) return this.put(strips, 'beat_shape', null);
     const kind = this.session.desk.kinds.find((k) => k.default.kind === 'compressor');
-    const [first] = strips;
-    if (!kind || first === undefined || this.heard.asking) return undefined;
-    const made = (settings: Settings, to: number[]): Edit => ({
+    // A press that comes twice makes one.
+    const open = strips.filter((id) => {
+      const strip = this.session.doc.strips.find((s) => s.id === id);
+      return !strip || sources.some((key) => duckersOf(strip, key, this.reduces).length === 0);
+    });
+    if (!kind || open.length === 0) return undefined;
+    const fresh = this.made({
       kind: 'add_processor',
-      strips: to,
-      settings,
+      strips: open,
+      settings: kind.default,
       key: keyOf(this.session.desk, ...sources),
       at: null,
     });
-    // What is refused is said at once, and nothing is heard for it.
-    const plain = made(kind.default, strips);
-    if (this.session.fit([plain])[0] !== undefined) return void this.session.apply(plain);
-    const settings = await this.fitting(kind.default, (to) => made(to, [first]));
-    if (!settings) return undefined;
-    return this.show(made(settings, strips), strips);
+    const [first] = fresh;
+    if (first === undefined) return undefined;
+    await this.order.ask(first, async () => {
+      const settings = await this.lookedFor(first, () => this.fitting(first));
+      if (settings === undefined) this.session.tell(UNSET);
+      else if (settings) this.set(fresh, settings);
+    });
+    return first;
   }
 
   /** The ducker that was copied last, to be put elsewhere. */
@@ -260,7 +321,7 @@ export class Ducks {
       return this.session.tell('Not copied: what is chosen is ducked so already, or is no target.');
     const same = sources.every((key) => sourcesOf(ducker).includes(key));
     const { settings, key } = ducker;
-    const edit: Edit = same
+    const edit: Edit & { kind: 'add_processor' | 'copy_chain' } = same
       ? { kind: 'copy_chain', from: from.id, processors: [processor], to, replace: false }
       : {
           kind: 'add_processor',
@@ -269,69 +330,81 @@ export class Ducks {
           key: beat ? null : { ...(key ?? keyOf(this.session.desk)), ...keyed(sources) },
           at: null,
         };
-    this.show(edit, to);
+    this.show(edit);
   }
 
   /** A plain one of a kind on some strips. */
   private put(strips: number[], word: Settings['kind'], key: Key | null): number | undefined {
     const kind = this.session.desk.kinds.find((k) => k.default.kind === word);
     if (!kind || strips.length === 0) return undefined;
-    const edit: Edit = { kind: 'add_processor', strips, settings: kind.default, key, at: null };
-    return this.show(edit, strips);
+    return this.show({ kind: 'add_processor', strips, settings: kind.default, key, at: null });
   }
 
   /** Makes what an edit makes, and looks at the first of it. */
-  private show(edit: Edit, strips: number[]): number | undefined {
+  private show(edit: Edit & { kind: 'add_processor' | 'copy_chain' }): number | undefined {
+    return this.made(edit)[0];
+  }
+
+  /** The same, with all that came of it. */
+  private made(edit: Edit & { kind: 'add_processor' | 'copy_chain' }): number[] {
+    const strips = edit.kind === 'copy_chain' ? edit.to : edit.strips;
     const known = this.processors();
-    if (!this.session.apply(edit)) return undefined;
+    if (!this.session.apply(edit)) return [];
     const fresh = this.session.doc.strips
       .filter((s) => strips.includes(s.id))
-      .flatMap((s) => s.chain.filter((p) => !known.has(p.id)));
-    this.board.ducker = fresh[0]?.id;
-    return fresh[0]?.id;
+      .flatMap((s) => s.chain.filter((p) => !known.has(p.id)).map((p) => p.id));
+    this.board.ducker = fresh[0];
+    return fresh;
   }
 
   private processors(): Set<number> {
     return new Set(this.session.doc.strips.flatMap((s) => s.chain.map((p) => p.id)));
   }
 
-  /** The settings of a start that suit what is heard: plain ones where the key is silent; nothing where none was heard. */
-  private async fitting(plain: Settings, made: (settings: Settings) => Edit): Promise<Settings | undefined> {
-    // The ducker is tried out where nobody hears it; there it gets the next id.
-    const id = this.session.settledDoc.next_id;
-    const deep = await this.solve(id, { goal: 'depth', db: START_DB }, [made(plain)]);
-    if (!deep) return undefined;
-    if (deep.figures.depth_db === 0) return plain;
+  /** The settings of a start that suit what is heard; null where its key is silent, nothing where it was called off. */
+  private async fitting(id: number): Promise<Settings | null | undefined> {
+    const strip = this.processor(id)?.strip.id ?? 0;
+    const deep = await this.solve(id, { goal: 'depth', db: START_DB });
+    if (!deep) return deep;
+    if (deep.figures.depth_db === 0) return null;
     if (deep.figures.late === 0 && !deep.figures.stuck) return deep.settings;
-    const back = await this.solve(id, { goal: 'recovery' }, [made(deep.settings)]);
+    const set = setSettings(this.session.settledDoc, strip, id, deep.settings);
+    const back = await this.solve(id, { goal: 'recovery' }, [set]);
     if (back === undefined) return undefined;
     return back && !back.short ? back.settings : deep.settings;
   }
 
   /** A ducker becomes another kind, in one step: as deep as it was, with its key and its times where they mean the same. */
-  async become(strip: number, processor: Processor, to: DuckKind): Promise<void> {
+  become(id: number, to: DuckKind): Promise<void> {
+    return this.order.ask(id, async () => {
+      const next = await this.lookedFor(id, (from) => this.turned(id, from, to));
+      const strip = this.processor(id)?.strip.id;
+      if (next && strip !== undefined)
+        this.session.apply(setProcessor(strip, id, { what: 'settings', to: next }));
+    });
+  }
+
+  /** Settings of another kind that does as much as a ducker does now; null where it is of that kind. */
+  private async turned(id: number, from: Settings, to: DuckKind): Promise<Settings | null | undefined> {
     const { desk } = this.session;
-    const from = desk.duckKind(processor.settings);
-    if (!from || from === to) return;
-    const kept = this.before.get(processor.id) ?? new Map<DuckKind, Settings>();
-    kept.set(from, processor.settings);
-    this.before.set(processor.id, kept);
+    const was = desk.duckKind(from);
+    if (!was || was === to) return null;
+    const kept = this.before.get(id) ?? new Map<DuckKind, Settings>();
+    kept.set(was, from);
+    this.before.set(id, kept);
     const known = kept.get(to);
-    const set = (settings: Settings): Edit =>
-      setProcessor(strip, processor.id, { what: 'settings', to: settings });
-    if (known) return void this.session.apply(set(desk.duckBack(known, processor.settings)));
+    if (known) return desk.duckBack(known, from);
     // Octaves say nothing of decibels.
-    const sweeps = [from, to].includes('filter');
-    const depth = (sweeps ? undefined : this.of(processor.id)?.figures.depth_db) ?? START_DB;
-    const shared = this.pairOf(processor.id)?.shared_hz ?? null;
-    const next = desk.duckTurned(processor.settings, to, depth, shared);
-    const { settledDoc: doc } = this.session;
+    const sweeps = [was, to].includes('filter');
+    const depth = (sweeps ? undefined : this.of(id)?.figures.depth_db) ?? START_DB;
+    const shared = this.pairOf(id)?.shared_hz ?? null;
+    const next = desk.duckTurned(from, to, depth, shared);
+    const strip = this.processor(id)?.strip.id ?? 0;
     const db = to === 'filter' ? 12 * START_OCT : Math.max(1, Math.round(10 * depth) / 10);
-    const goal: Goal = { goal: 'depth', db };
-    const solved = await this.solve(processor.id, goal, [set(next)]);
-    if (this.session.settledDoc !== doc) return;
+    const set = setProcessor(strip, id, { what: 'settings', to: next });
+    const solved = await this.solve(id, { goal: 'depth', db }, [set]);
     // Where no value decides how deep it goes, or nothing was heard, it begins as such a kind begins.
-    this.session.apply(set(solved?.settings ?? next));
+    return solved?.settings ?? next;
   }
 
   /** Looks for a way in which one strip makes room for another; nothing is changed. */
@@ -362,7 +435,7 @@ export class Ducks {
   }
 
   /** The edit that takes a proposal over. */
-  roomEdit({ key, target, room }: RoomFound): Edit | undefined {
+  roomEdit({ key, target, room }: RoomFound): (Edit & { kind: 'add_processor' }) | undefined {
     const { proposal } = room;
     if (!proposal) return undefined;
     const { settings } = proposal;
@@ -383,7 +456,7 @@ export class Ducks {
     if (!edit || !found) return;
     await this.keepBefore('Before room was made');
     if (found.of !== contentsOf(this.session.settledDoc)) return this.session.tell(STALE);
-    this.show(edit, [found.target]);
+    this.show(edit);
   }
 
   /** Takes over what would do without ducking. */

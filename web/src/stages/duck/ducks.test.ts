@@ -14,6 +14,7 @@ import type {
 import { addLanes, newVoice, onDesk, wholeKey } from '$testing/on-desk';
 import type { BoardState } from '$lib/state/board.svelte';
 import { BEAT } from '$lib/state/duckers';
+import { patched } from '$lib/sync/patched';
 import { Ducks } from './ducks.svelte';
 import type { Gauge } from '$lib/state/gauge.svelte';
 import type { SessionState } from '$lib/state/session.svelte';
@@ -59,8 +60,8 @@ function ducking(answer: (asked: Asked) => Ducked | undefined = () => undefined,
     apply: (edit: Edit) => {
       done.push(edit);
       if (refusal) return false;
-      desk.apply(edit);
-      doc = desk.document();
+      // Pieces that stay the same stay the same objects, as on the page.
+      doc = patched(doc, desk.apply(edit).there);
       return true;
     },
     tell: (sentence: string) => told.push(sentence),
@@ -168,12 +169,17 @@ describe('hearing again', () => {
 });
 
 describe('a new ducker', () => {
-  test('is one edit on all rows, with settings that fit what is heard', async () => {
+  test('is there at once on all rows, and then gets settings that fit what is heard', async () => {
     const { ducks, done, session, channel, board } = ducking(() =>
       solved({ settings: compressor({ threshold_dbfs: -33 }) }),
     );
-    const made = await ducks.add([channel('Bass'), channel('Pad')], channel('Kick'));
-    expect(done).toHaveLength(1);
+    const asked = ducks.add([channel('Bass'), channel('Pad')], channel('Kick'));
+    const ducker = session.doc.strips.find((s) => s.id === channel('Bass'))?.chain[0];
+    expect([board.ducker, ducker?.settings]).toEqual([ducker?.id, compressor()]);
+    expect(ducks.sets(ducker?.id ?? 0)).toBe(true);
+    const made = await asked;
+    expect(ducks.sets(ducker?.id ?? 0)).toBe(false);
+    expect(done.map((e) => e.kind)).toEqual(['add_processor', 'batch']);
     const chains = ['Bass', 'Pad'].map(
       (name) => session.doc.strips.find((s) => s.id === channel(name))?.chain,
     );
@@ -218,10 +224,19 @@ describe('a new ducker', () => {
 });
 
 describe('called off', () => {
-  test('a new ducker is not made', async () => {
-    const { ducks, done, channel } = ducking();
-    expect(await ducks.add([channel('Bass')], channel('Kick'))).toBeUndefined();
-    expect(done).toEqual([]);
+  test('a new ducker stays as it begins, and that is said', async () => {
+    const { ducks, done, told, channel } = ducking();
+    expect(await ducks.add([channel('Bass')], channel('Kick'))).toBeDefined();
+    expect(done.map((e) => e.kind)).toEqual(['add_processor']);
+    expect(told).toEqual([expect.stringContaining('Left as it begins')]);
+  });
+
+  test('what is being set is not, where nobody looks any more', async () => {
+    const { ducks, gauge, channel } = ducking(() => solved({}));
+    const asked = ducks.add([channel('Bass')], channel('Kick'));
+    ducks.leave();
+    expect(gauge.cancelled).toBe(0);
+    await asked;
   });
 
   test('by somebody who leaves, hearing begins again when they come back', async () => {
@@ -248,9 +263,17 @@ describe('called off', () => {
 });
 
 test('two presses make one ducker', async () => {
-  const { ducks, done, channel } = ducking(() => solved({}));
+  const { ducks, done, channel } = ducking(() => solved({ settings: compressor({ ratio: 3 }) }));
   await Promise.all([1, 2].map(() => ducks.add([channel('Bass')], channel('Kick'))));
-  expect(done).toHaveLength(1);
+  expect(done.map((e) => e.kind)).toEqual(['add_processor', 'set_processor']);
+});
+
+test('two presses in two rows make two, the second is looked at and set after the first', async () => {
+  const { ducks, asked, board, channel } = ducking(() => solved({}));
+  const [bass, pad] = ['Bass', 'Pad'].map((name) => ducks.add([channel(name)], channel('Kick')));
+  const looked = board.ducker;
+  expect(await pad).toBe(looked);
+  expect(asked.map((a) => a.focus)).toEqual([await bass, await pad]);
 });
 
 describe('a goal', () => {
@@ -265,7 +288,7 @@ describe('a goal', () => {
     });
     all.done.length = 0;
     const processor = all.session.doc.strips.find((s) => s.id === all.channel('Bass'))?.chain[0]?.id ?? 0;
-    await all.ducks.reach(all.channel('Bass'), processor, goal);
+    await all.ducks.reach(processor, goal);
     return all;
   };
 
@@ -296,14 +319,53 @@ describe('a goal', () => {
     expect([done, told]).toEqual([[], [expect.stringContaining('nothing in it moves')]]);
   });
 
-  test('of a session that changed meanwhile is not set', async () => {
-    const all = ducking(() => {
-      all.session.apply({ kind: 'set_header', header: { ...all.session.doc.header, tempo_bpm: 140 } });
-      return solved({});
+  /** A ducker whose depth is looked for while something else is edited, the first time. */
+  const meanwhile = async (edit: (all: ReturnType<typeof ducking>) => Edit) => {
+    let times = 0;
+    const all = ducked(() => {
+      times += 1;
+      if (times === 1) all.session.apply(edit(all));
+      return solved({ settings: compressor({ release_ms: 140, ratio: 9 }) });
     });
-    await all.ducks.reach(all.channel('Bass'), 99, { goal: 'depth', db: 6 });
-    expect(all.done.map((e) => e.kind)).toEqual(['set_header']);
-    expect(all.told).toEqual([expect.stringContaining('changed meanwhile')]);
+    await all.ducks.reach(all.processor().id, { goal: 'depth', db: 6 });
+    return all;
+  };
+
+  test('holds on while what it is not heard with changes', async () => {
+    const fader = { what: 'fader_db', to: -6 } as const;
+    const all = await meanwhile((t) => ({ kind: 'set_strips', strips: [t.channel('Pad')], change: fader }));
+    expect([all.asked.length, all.told]).toEqual([1, []]);
+    expect(all.processor().settings).toMatchObject({ ratio: 9 });
+  });
+
+  test('is looked for anew where what it is heard with changes', async () => {
+    const trim = { what: 'trim_db', to: -6 } as const;
+    const all = await meanwhile((t) => ({ kind: 'set_strips', strips: [t.channel('Kick')], change: trim }));
+    expect([all.asked.length, all.told]).toEqual([2, []]);
+    expect(all.processor().settings).toMatchObject({ ratio: 9 });
+  });
+
+  test('of a ducker that is gone is not set, and that is said', async () => {
+    const { ducks, done, told } = ducking(() => solved({}));
+    await ducks.reach(99, { goal: 'depth', db: 6 });
+    expect([done, told]).toEqual([[], ['Not set: that ducker is gone.']]);
+  });
+
+  test('and another at once are both had', async () => {
+    const all = ducked(({ goal }) =>
+      solved({
+        settings: compressor(
+          goal?.goal === 'depth' ? { release_ms: 140, ratio: 9 } : { release_ms: 60, ratio: 9 },
+        ),
+      }),
+    );
+    const { id } = all.processor();
+    await Promise.all([
+      all.ducks.reach(id, { goal: 'depth', db: 6 }),
+      all.ducks.reach(id, { goal: 'recovery' }),
+    ]);
+    expect(all.asked.map((a) => a.goal?.goal)).toEqual(['depth', 'recovery']);
+    expect(all.processor().settings).toMatchObject({ ratio: 9, release_ms: 60 });
   });
 
   test('that was called off changes nothing', async () => {
@@ -349,28 +411,28 @@ describe('on the beat', () => {
 
 describe('another kind', () => {
   test('is one step, as deep as it was, and back it is what it was', async () => {
-    const { ducks, done, asked, strip, processor } = ducked(({ goal, edits }) => {
+    const { ducks, done, asked, processor } = ducked(({ goal, edits }) => {
       const [edit] = edits;
       const to =
         edit?.kind === 'set_processor' && edit.change.what === 'settings' ? edit.change.to : undefined;
       return goal && to ? solved({ settings: to }) : undefined;
     });
     const before = processor();
-    await ducks.become(strip, before, 'gate');
+    await ducks.become(before.id, 'gate');
     expect(done).toHaveLength(1);
     expect(asked.at(-1)).toMatchObject({ focus: before.id, goal: { goal: 'depth', db: 6 } });
     expect(processor()).toMatchObject({ key: before.key, settings: { kind: 'gate', release_ms: 140 } });
-    await ducks.become(strip, processor(), 'whole');
+    await ducks.become(processor().id, 'whole');
     expect(done).toHaveLength(2);
     expect(processor()).toEqual(before);
     expect(asked).toHaveLength(1);
   });
 
   test('that nothing was heard of begins as such a kind begins', async () => {
-    const { ducks, strip, processor } = ducked(() => undefined);
-    await ducks.become(strip, processor(), 'shape');
+    const { ducks, processor } = ducked(() => undefined);
+    await ducks.become(processor().id, 'shape');
     expect(processor().settings).toMatchObject({ kind: 'beat_shape', depth_db: 6 });
-    await ducks.become(strip, processor(), 'shape');
+    await ducks.become(processor().id, 'shape');
     expect(processor().settings.kind).toBe('beat_shape');
   });
 });
