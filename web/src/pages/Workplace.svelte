@@ -208,7 +208,7 @@
 <Shortcuts bind:open={shortcuts} />
 <Sure
   asks={session.asking && 'Some of what you made would go'}
-  said="{session.asking?.losses.join(', ') ?? ''}. Undo brings it back."
+  said="These: {session.asking?.losses.join('; ') ?? ''}. Undo brings them back."
   verb="Go on"
   onanswer={(sure) => session.answer(sure)}
 />

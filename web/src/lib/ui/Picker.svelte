@@ -13,6 +13,15 @@
   /** A long list is filled in when somebody turns to it; many pickers stand on one screen. */
   let open = $state(false);
   const at = $derived(options.findIndex((o) => o.value === value));
+  /** Keys that would change a closed list by themselves open it instead, so that nothing is chosen on the way. */
+  const MOVES = ['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight', 'Home', 'End', 'PageUp', 'PageDown'];
+  function key(event: KeyboardEvent & { currentTarget: HTMLSelectElement }) {
+    const types = event.key.length === 1 && event.key !== ' ' && !event.ctrlKey && !event.metaKey;
+    if (event.altKey || (!types && !MOVES.includes(event.key))) return;
+    event.preventDefault();
+    event.stopPropagation();
+    event.currentTarget.showPicker();
+  }
   const shown = $derived(
     options
       .map((option, index) => ({ option, index }))
@@ -30,6 +39,7 @@
     value={String(at)}
     onfocus={() => (open = true)}
     onpointerdown={() => (open = true)}
+    onkeydown={key}
     onchange={(event) => {
       const select = event.currentTarget;
       const picked = options[Number(select.value)];

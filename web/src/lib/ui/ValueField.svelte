@@ -1,7 +1,7 @@
 <!-- A number that can be dragged, typed, scrolled, stepped with the arrow keys, and reset with a double click. -->
 <script lang="ts">
   import { tick } from 'svelte';
-  import { readTyped, spoken } from './typed';
+  import { readTyped, spoken, willDo } from './typed';
 
   interface Props {
     /** Full name, for tooltips and screen readers. */
@@ -115,6 +115,9 @@
       cancel();
     }
   }
+  /** What is typed would change all chosen rows. */
+  const several = $derived(typing && together?.() !== undefined);
+  const will = $derived(several ? willDo(text, min, unit) : '');
   let field = $state<HTMLElement>();
   /** Typing is over; the field is where the keys go on. */
   function ends() {
@@ -144,14 +147,24 @@
 </script>
 
 {#if typing}
-  <input
-    use:focus
-    bind:value={text}
-    onkeydown={typed}
-    onblur={() => (typing = false)}
-    aria-label="{label} in {unit}"
-    class="figures bg-raised w-14 rounded-sm px-1 text-right {extra}"
-  />
+  <span class="relative">
+    <input
+      use:focus
+      bind:value={text}
+      onkeydown={typed}
+      onblur={() => (typing = false)}
+      aria-label="{label} in {unit}"
+      class="figures bg-raised w-14 rounded-sm px-1 text-right {extra}"
+    />
+    {#if several}
+      <span
+        role="status"
+        class="bg-ink text-panel pointer-events-none absolute top-full right-0 z-20 mt-[2px] rounded-sm px-1 whitespace-nowrap {will
+          ? ''
+          : 'hidden'}">{will}</span
+      >
+    {/if}
+  </span>
 {:else}
   <div
     bind:this={field}

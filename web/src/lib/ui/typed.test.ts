@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { readTyped, spoken } from './typed';
+import { readTyped, spoken, willDo } from './typed';
 
 test.each([
   ['-10', false, { set: -10 }],
@@ -25,4 +25,15 @@ test.each([
   ['3', '', '3'],
 ])('%s in %s is said as "%s"', (shown, unit, said) => {
   expect(spoken(shown, unit)).toBe(said);
+});
+
+test.each([
+  ['-21', 'each by -21 dB; =-21 sets'],
+  ['+3', 'each by +3 dB; =3 sets'],
+  ['=-21', 'all to -21 dB'],
+  ['4,5', 'all to 4.5 dB'],
+  ['off', 'all off'],
+  ['-', ''],
+])('while several are chosen, %s says what it will do', (text, said) => {
+  expect(willDo(text, -100, 'dB')).toBe(said);
 });

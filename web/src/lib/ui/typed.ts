@@ -15,6 +15,16 @@ export function readTyped(text: string, least: number, several: boolean): Typed 
   return several && !sets && /^[-+]/.test(wish) ? { by: number } : { set: number };
 }
 
+/** What a number that is being typed will do where several are changed at once; nothing where it is no number. */
+export function willDo(text: string, least: number, unit: string): string {
+  const meant = readTyped(text, least, true);
+  if (!meant) return '';
+  const number = 'by' in meant ? meant.by : meant.set;
+  const written = `${'by' in meant && number > 0 ? '+' : ''}${number}${unit === '' ? '' : ` ${unit}`}`;
+  if ('by' in meant) return `each by ${written}; =${meant.by} sets`;
+  return number <= least ? 'all off' : `all to ${written}`;
+}
+
 /** A number as it is written in its field, in words: with its unit, where it is not said in what is written. */
 export function spoken(shown: string, unit: string): string {
   return unit === '' || /[a-z]$/i.test(shown) || shown.endsWith(unit) ? shown : `${shown} ${unit}`;

@@ -1,8 +1,10 @@
-<!-- The account's samples. Arrow keys try the next one in the groove, Enter keeps it, Escape goes back. -->
+<!-- The account's samples. Arrow keys try the next one in the groove; going on keeps it, Escape goes back. -->
 <script lang="ts">
+  import { ended } from '$lib/state/ended';
   import Glyph from '$lib/ui/Glyph.svelte';
+  import Picker from '$lib/ui/Picker.svelte';
   import { api } from '$lib/api/client';
-  import type { BroughtSound, Family, LibraryLine, Voice, VoiceSource } from '$lib/api/types';
+  import type { BroughtSound, Edit, Family, LibraryLine, Voice, VoiceSource } from '$lib/api/types';
   import { bytesText } from '$lib/bytes';
   import { FAMILIES } from '$lib/families';
   import { plainLayer } from './incoming/placing';
@@ -24,6 +26,8 @@
   let problem = $state('');
   let tried = $state(-1);
   let wish = 0;
+  /** The sound that is tried, as an edit, and what it is called. */
+  let trying: { edit: Edit; voice: number; name: string } | undefined;
 
   let holds = $state('');
 
@@ -63,7 +67,9 @@
       let source = swapped(sound);
       if (add && voice.source.kind === 'one_shot')
         source = { ...voice.source, layers: [...voice.source.layers, plainLayer(sound.asset.id)] };
-      session[how]({ kind: 'set_source', voice: voice.id, source, assets: [sound.asset] });
+      const made: Edit = { kind: 'set_source', voice: voice.id, source, assets: [sound.asset] };
+      trying = how === 'try' ? { edit: made, voice: voice.id, name: line.name } : undefined;
+      session[how](made);
       if (how === 'try' && !player.playing) player.audition(voice.id);
       if (add) onadded();
     } catch (error) {
@@ -78,12 +84,32 @@
   function back() {
     wish += 1;
     tried = -1;
+    trying = undefined;
     session.cancelLive();
   }
   function keep(index: number) {
+    const now = tried === index ? trying : undefined;
     tried = -1;
-    void edit(index, 'apply');
+    trying = undefined;
+    if (now) session.apply(now.edit);
+    else void edit(index, 'apply');
   }
+  /** Somebody goes on to something else: what was tried stays, as one step, and that is said. */
+  function goOn() {
+    const now = trying;
+    if (!now) return;
+    wish += 1;
+    tried = -1;
+    trying = undefined;
+    // A lane that went took it along.
+    if (!session.doc.voices.some((v) => v.id === now.voice)) return;
+    if (session.apply(now.edit)) session.tell(`Kept: ${now.name}.`, session.undoLabel);
+  }
+  $effect(() => {
+    void [voice.id, layer];
+    return ended(goOn);
+  });
+  let panel = $state<HTMLElement>();
   /** Where keys begin: beside the sound that plays, else with the lane's family. */
   function begin(by: 1 | -1): number {
     const now = voice.source.kind === 'one_shot' ? voice.source.layers[layer]?.asset : undefined;
@@ -107,7 +133,7 @@
   }
 </script>
 
-<div class="flex min-h-0 flex-col">
+<div class="flex min-h-0 flex-col" bind:this={panel}>
   <div class="flex gap-1">
     <input
       type="search"
@@ -117,16 +143,13 @@
       title="Your library holds {holds}."
       bind:value={search}
     />
-    <select
-      class="border-line bg-panel w-20 rounded-sm border"
-      aria-label="Family of sounds"
-      bind:value={family}
-    >
-      <option value="">all</option>
-      {#each FAMILIES as { value, text } (value)}
-        <option {value}>{text}</option>
-      {/each}
-    </select>
+    <Picker
+      label="Family of sounds"
+      class="w-20"
+      value={family}
+      options={[{ value: '', text: 'all' }, ...FAMILIES]}
+      onpick={(to) => (family = to)}
+    />
   </div>
   <div
     role="listbox"
@@ -135,7 +158,7 @@
     aria-activedescendant={tried >= 0 ? `sound-${tried}` : undefined}
     class="mt-1 min-h-0 flex-1 overflow-auto"
     onkeydown={key}
-    onblur={() => tried >= 0 && back()}
+    onblur={(event) => panel?.contains(event.relatedTarget as Node | null) || goOn()}
   >
     {#each lines as line, n (line.asset.id)}
       <!-- The list has the focus and the keys; its options are only pointed at. -->

@@ -209,7 +209,11 @@
               <td>{figure(hit.recovery_ms)}</td>
             </tr>
           {:else}
-            <tr><td colspan="5" class="text-second text-left font-sans">No hit takes anything away.</td></tr>
+            <tr>
+              <td colspan="5" class="text-second text-left font-sans"
+                >{ducker ? 'No hit takes anything away.' : 'Not heard yet.'}</td
+              >
+            </tr>
           {/each}
         </tbody>
       </table>
