@@ -48,11 +48,12 @@
     return () => clearTimeout(timer);
   });
   $effect(() => {
-    void [session.doc.references, session.header];
+    void [session.doc.references, session.header, session.settledDoc.strips];
     untrack(() => sides.follow());
   });
   $effect(() => versions.keepFigures());
   void trackOut.refresh();
+  void sides.restore();
 
   const toggle = () => {
     if (player.playing) return player.stop();

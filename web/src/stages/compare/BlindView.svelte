@@ -4,7 +4,7 @@
   import GaugeBar from '$stages/ui/GaugeBar.svelte';
   import { percent } from './words';
 
-  const { blind, sides } = desktop();
+  const { blind, sides, player } = desktop();
   const round = $derived(blind.round);
   const told = $derived(round?.chosen !== undefined);
   const places = $derived(round?.order.map((_, at) => at) ?? []);
@@ -12,6 +12,7 @@
   const big =
     'grid h-20 w-20 place-items-center rounded-md border text-[26px] font-semibold disabled:opacity-50';
   const plain = 'border-ink hover:bg-chosen rounded-md border px-3 py-[5px]';
+  const answers = `${plain} disabled:opacity-50`;
   const tally = $derived(
     sides.all.map((side) => ({ name: side.name, count: blind.preferred[side.key] ?? 0 })),
   );
@@ -50,9 +51,13 @@
               >{blind.nameAt(place)}</span
             >
           {:else if round.kind === 'preference'}
-            <button class={plain} onclick={() => blind.choose(place)}>Choose {names[place]}</button>
+            <button class={answers} disabled={!player.playing} onclick={() => blind.choose(place)}
+              >Choose {names[place]}</button
+            >
           {:else if !told}
-            <button class={plain} onclick={() => blind.choose(place)}>X is {names[place]}</button>
+            <button class={answers} disabled={!player.playing} onclick={() => blind.choose(place)}
+              >X is {names[place]}</button
+            >
           {/if}
         </div>
       {/each}
@@ -67,6 +72,9 @@
       {/if}
     </div>
     <div role="status" class="grid gap-1">
+      {#if !told && !player.playing}<p class="text-look">
+          Play it to answer: only what is heard counts.
+        </p>{/if}
       {#if told && round.kind === 'recognition'}
         <p class={round.chosen === round.unknown ? 'text-good' : 'text-wrong'} data-testid="told">
           {round.chosen === round.unknown ? 'Right' : 'Wrong'}: X was {names[round.unknown]}.

@@ -1,5 +1,6 @@
 <!-- The sides: which is heard, how loud each is, by how much it is moved, and what else could be held against now. -->
 <script lang="ts">
+  import { untrack } from 'svelte';
   import { desktop } from '$stages/desktop';
   import { LETTERS, Sides } from './sides.svelte';
   import { signed } from '$stages/parallel/path-words';
@@ -38,6 +39,20 @@
     if (file) void sides.bringReference(file);
     if (input) input.value = '';
   }
+  // A match that is of something else is measured again a moment after the last change, playing or not.
+  const CALM_MS = 400;
+  /** Of what measuring was called off last: it is not begun again by itself. */
+  let given: object | undefined;
+  $effect(() => {
+    if (!sides.stale || gauge.part !== undefined) return;
+    const of = sides.sounding();
+    if (of === given) return;
+    const timer = setTimeout(() => {
+      void untrack(() => sides.measure()).then((came) => (given = came ? undefined : of));
+    }, CALM_MS);
+    return () => clearTimeout(timer);
+  });
+
   function hear(at: number) {
     compare.end();
     paths.end();
@@ -93,7 +108,10 @@
               class="mr-2 inline-block h-[14px] w-[3px] align-middle"
               style:background={COLOURS[at]}
               aria-hidden="true"
-            ></span>{side.name}</td
+            ></span>{side.name}{#if sides.isWhole(side)}<span
+                class="text-look ml-2"
+                title="It holds everything, while now is heard in part">whole mix</span
+              >{/if}</td
           >
           <td class="figures pl-3 text-right">{figure(figures?.lufs)}</td>
           <td class="figures pl-3 text-right">{figure(figures?.short_term_lufs)}</td>
@@ -101,9 +119,11 @@
           <td class="figures pl-3 text-right">{figure(figures?.crest_db)}</td>
           <td class="figures pl-3 text-right whitespace-nowrap"
             >{sides.measured && sides.others.length > 0
-              ? figures?.lufs === null
-                ? 'silent'
-                : `${signed(sides.offsets[at] ?? 0)} dB`
+              ? sides.stale
+                ? '…'
+                : figures?.lufs === null
+                  ? 'silent'
+                  : `${signed(sides.offsets[at] ?? 0)} dB`
               : '–'}</td
           >
           <td class="pl-2 text-right">

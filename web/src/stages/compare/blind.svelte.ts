@@ -1,5 +1,6 @@
 /** Rounds in which sides are heard without names: which is preferred, and whether they can be told apart. */
 import type { Desk } from '$lib/audio/desk';
+import { keepHere, keptHere } from '$lib/here';
 import type { Sides } from './sides.svelte';
 
 /** Which is better; or which of two the unknown one is. */
@@ -18,6 +19,16 @@ interface Round {
   heard: Unnamed | undefined;
   /** The place that was chosen, once the round is told. */
   chosen: number | undefined;
+}
+
+/** Answers as they are kept. */
+interface Kept extends Pick<Round, 'kind' | 'number'> {
+  /** The sides that they are of. */
+  keys: string;
+  seed: number;
+  preferred: Record<string, number>;
+  rounds: number;
+  right: number;
 }
 
 export class Blind {
@@ -46,9 +57,32 @@ export class Blind {
       sides.hidden = false;
       return;
     }
-    this.seed = this.newSeed();
-    [this.preferred, this.rounds, this.right] = [{}, 0, 0];
-    this.draw(kind, 0);
+    const kept = this.kept(kind);
+    this.seed = kept?.seed ?? this.newSeed();
+    [this.preferred, this.rounds, this.right] = [kept?.preferred ?? {}, kept?.rounds ?? 0, kept?.right ?? 0];
+    this.draw(kind, kept ? kept.number + 1 : 0);
+  }
+
+  /** Where the browser keeps answers until a comparison is ended. */
+  private get place(): string {
+    return `blind ${this.sides.of}`;
+  }
+
+  private get keys(): string {
+    return this.sides.all.map((side) => side.key).join(' ');
+  }
+
+  /** What was answered of these sides before the page was opened anew. */
+  private kept(kind: BlindKind): Kept | undefined {
+    const kept = keptHere<Kept>(this.place);
+    return kept?.kind === kind && kept.keys === this.keys ? kept : undefined;
+  }
+
+  private remember(): void {
+    const { round, keys, seed, preferred, rounds, right } = this;
+    if (!round) return;
+    const kept: Kept = { kind: round.kind, number: round.number, keys, seed, preferred, rounds, right };
+    keepHere(this.place, kept);
   }
 
   private draw(kind: BlindKind, number: number): void {
@@ -84,6 +118,7 @@ export class Blind {
       this.preferred = { ...this.preferred, [key]: (this.preferred[key] ?? 0) + 1 };
     }
     this.round = { ...round, chosen: place };
+    this.remember();
   }
 
   /** What stands at a place, once the round is told. */
@@ -97,6 +132,7 @@ export class Blind {
   }
 
   end(): void {
+    if (this.round) keepHere(this.place, undefined);
     this.round = undefined;
     this.sides.hidden = false;
     void this.sides.hear(0);

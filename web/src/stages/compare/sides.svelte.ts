@@ -1,12 +1,14 @@
 /** What the mix is held against: up to two other sides, heard in turn at one loudness. */
 import { api } from '$lib/api/client';
 import type { Question, Reference, RenderLine, Session, SideFigures, SnapshotLine } from '$lib/api/types';
+import { keepHere, keptHere } from '$lib/here';
 import type { Levels, RecordingWay } from '$lib/audio/messages';
 import type { Player, SideSound } from '$lib/audio/player.svelte';
 import { Attempt } from '$lib/state/attempt.svelte';
 import type { BoardState } from '$lib/state/board.svelte';
 import type { Asking, Gauge } from '$lib/state/gauge.svelte';
 import type { SessionState } from '$lib/state/session.svelte';
+import { switchesOf, withSwitches } from './switches';
 
 /** What stands on a side. */
 export type SideWhat =
@@ -21,6 +23,11 @@ export interface Side {
   key: string;
   name: string;
   what: SideWhat;
+}
+
+/** A side as the browser keeps it. */
+interface KeptSide extends Pick<Side, 'key' | 'name'> {
+  kind: SideWhat['kind'];
 }
 
 /** What was measured of a side, and of what. */
@@ -98,8 +105,28 @@ export class Sides {
   /** What a side's figures are of: other figures are of something else. */
   private basis(side: Side): unknown {
     if (side.what.kind === 'now' || side.what.kind === 'without') return this.sounding();
+    if (side.what.kind === 'snapshot')
+      return this.isPlain(side) ? side.key : `${side.key} ${switchesOf(this.session.settledDoc)}`;
     const reference = side.what.kind === 'reference' ? this.referenceOf(side.what.id) : undefined;
     return reference ? JSON.stringify(this.wayOf(reference)) : side.key;
+  }
+
+  /** A snapshot as it sounds as a side: what is soloed and muted now is so there too. By itself it sounds as it was taken. */
+  private documentOf({ key, what }: Side): Session | undefined {
+    if (what.kind !== 'snapshot') return undefined;
+    return this.has(key) ? withSwitches(what.document, this.session.settledDoc) : what.document;
+  }
+
+  /** Whether mute and solo of now change nothing about a side. */
+  isPlain(side: Side): boolean {
+    return side.what.kind !== 'snapshot' || this.documentOf(side) === side.what.document;
+  }
+
+  /** Whether a side is the whole mix while only a part of now is heard. */
+  isWhole({ what }: Side): boolean {
+    return (
+      (what.kind === 'render' || what.kind === 'reference') && this.session.doc.strips.some((s) => s.solo)
+    );
   }
 
   figuresOf(side: Side): SideFigures | undefined {
@@ -148,9 +175,11 @@ export class Sides {
     return this.others.some((side) => side.key === key);
   }
 
-  private soundOf({ name, what }: Side): SideSound | undefined {
+  private soundOf(side: Side): SideSound | undefined {
+    const { name, what } = side;
     if (what.kind === 'without') return { kind: 'session', what: 'without' };
-    if (what.kind === 'snapshot') return { kind: 'session', what: { document: what.document } };
+    const document = this.documentOf(side);
+    if (document) return { kind: 'session', what: { document } };
     if (what.kind === 'render') {
       const { id, way, pcm } = what;
       const give = () => Promise.resolve(pcm.slice().buffer);
@@ -182,7 +211,8 @@ export class Sides {
     this.others = [...this.others, side];
     this.player.put(place, this.soundOf(side));
     this.level();
-    void this.measure();
+    this.remember();
+    if (!this.restoring) void this.measure();
   }
 
   without(): void {
@@ -245,6 +275,7 @@ export class Sides {
     this.places.delete(key);
     this.player.hear(this.player.heard === place ? 0 : this.player.heard, this.levels());
     this.player.put(place, undefined);
+    this.remember();
   }
 
   /** Nothing is held against now any more. */
@@ -313,12 +344,13 @@ export class Sides {
     const { what } = side;
     if (what.kind === 'now' || what.kind === 'without')
       return [{ about: 'side', without: what.kind === 'without' }, {}];
-    if (what.kind === 'snapshot') return [{ about: 'side', without: false }, { session: what.document }];
+    const session = this.documentOf(side);
+    if (session) return [{ about: 'side', without: false }, { session }];
     if (what.kind === 'render') {
       const recording = { asset: `render ${what.id}`, channels: 2, pcm: what.pcm.buffer };
       return [{ about: 'side_recording', asset: recording.asset, way: what.way }, { recording }];
     }
-    const reference = this.referenceOf(what.id);
+    const reference = what.kind === 'reference' ? this.referenceOf(what.id) : undefined;
     if (!reference) return undefined;
     return [{ about: 'side_recording', asset: reference.asset, way: this.wayOf(reference) }, {}];
   }
@@ -335,6 +367,7 @@ export class Sides {
   /** A snapshot that was just taken sounds like now: what is known of one is known of both. */
   sameAsNow(id: string): void {
     const [now, then] = [this.heard.get(NOW.key), this.heard.get(id)];
+    // What is soloed now is so in the snapshot too.
     if (now && this.isFresh(NOW)) this.heard = new Map(this.heard).set(id, { ...now, of: id });
     else if (then) this.heard = new Map(this.heard).set(NOW.key, { ...then, of: this.sounding() });
   }
@@ -344,8 +377,9 @@ export class Sides {
     if (this.others.length > 0) this.player.hear(this.player.heard, this.levels());
   }
 
-  /** References that are played otherwise now, or are called otherwise, or are gone. */
+  /** References that are played otherwise now, or are called otherwise, or are gone; what is muted and soloed otherwise. */
   follow(): void {
+    this.followSwitches();
     for (const side of this.others) {
       if (side.what.kind !== 'reference') continue;
       const reference = this.referenceOf(side.what.id);
@@ -361,6 +395,51 @@ export class Sides {
     }
   }
   private readonly ways = new Map<string, string>();
+
+  /** Rows are muted and soloed otherwise: sides that are a state of the session follow. */
+  private followSwitches(): void {
+    const switches = switchesOf(this.session.settledDoc);
+    if (switches === this.switches) return;
+    const first = this.switches === undefined;
+    this.switches = switches;
+    const states = this.others.filter((side) => side.what.kind === 'snapshot');
+    if (first || states.length === 0) return;
+    for (const side of states) this.player.put(this.placeOf(side), this.soundOf(side));
+    if (!this.busy) void this.measure();
+  }
+  private switches: string | undefined;
+
+  /** The session that they are of. */
+  get of(): string {
+    return this.session.id;
+  }
+
+  /** Where the browser keeps which sides there are. */
+  private get place(): string {
+    return `sides ${this.session.id}`;
+  }
+
+  private remember(): void {
+    const kept = this.others.map(({ key, name, what }): KeptSide => ({ key, name, kind: what.kind }));
+    keepHere(this.place, kept.length > 0 ? kept : undefined);
+  }
+
+  /** Sides as they were before the page was opened anew; what is gone is left out. */
+  async restore(): Promise<void> {
+    // They are measured once somebody wants to hear one.
+    this.restoring = true;
+    for (const { key, name, kind } of keptHere<KeptSide[]>(this.place) ?? []) {
+      const reference = this.session.doc.references.find((r) => key === `reference ${r.id}`);
+      if (kind === 'without') this.without();
+      else if (kind === 'snapshot') await this.addSnapshot({ id: key, name });
+      else if (kind === 'render') {
+        const line = (await api.renders(this.session.id).catch(() => [])).find((r) => r.id === key);
+        if (line) await this.addRender(line);
+      } else if (reference) this.addReference(reference);
+    }
+    this.restoring = false;
+  }
+  private restoring = false;
 
   /** A side that was renamed elsewhere. */
   renamed(key: string, name: string): void {

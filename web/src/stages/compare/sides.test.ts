@@ -324,3 +324,90 @@ describe('without names', () => {
     expect([t.sides.hidden, rounds.round]).toEqual([false, undefined]);
   });
 });
+
+describe('mute and solo of now', () => {
+  const solo = (t: ReturnType<typeof holding>, to: boolean) =>
+    t.session.apply({
+      kind: 'set_strips',
+      strips: [t.session.doc.voices[0]?.channel ?? 0],
+      change: { what: 'solo', to },
+    });
+  const soloed = (sound: SideSound | undefined) =>
+    sound?.kind === 'session' && typeof sound.what === 'object'
+      ? sound.what.document.strips.filter((s) => s.solo).length
+      : undefined;
+
+  test('go along to a snapshot, which is measured again, and are left with them', async () => {
+    const t = holding();
+    vi.spyOn(api, 'snapshot').mockResolvedValue(t.session.doc);
+    t.sides.follow();
+    await t.sides.addSnapshot({ id: 'a', name: 'Then' });
+    await t.sides.measure();
+    expect(soloed(t.put.at(-1)?.[1])).toBe(0);
+    const [side] = t.sides.others;
+    solo(t, true);
+    expect(side && [t.sides.isFresh(side), t.sides.isPlain(side)]).toEqual([false, false]);
+    t.sides.follow();
+    expect(soloed(t.put.at(-1)?.[1])).toBe(1);
+    await t.sides.measure();
+    expect(t.sides.stale).toBe(false);
+    solo(t, false);
+    t.sides.follow();
+    expect(soloed(t.put.at(-1)?.[1])).toBe(0);
+    expect(side && t.sides.isPlain(side)).toBe(true);
+  });
+
+  test('are not those of renders and references, which say that they are the whole mix', async () => {
+    const t = holding();
+    t.sides.without();
+    const render = { key: 'r', name: 'Render 1', what: { kind: 'reference', id: 1 } } as const;
+    expect(t.sides.isWhole(render)).toBe(false);
+    solo(t, true);
+    expect([t.sides.isWhole(render), t.sides.isWhole(t.sides.others[0] ?? render)]).toEqual([true, false]);
+  });
+});
+
+describe('after the page was opened anew', () => {
+  const store = new Map<string, string>();
+  beforeEach(() => {
+    store.clear();
+    vi.stubGlobal('localStorage', {
+      getItem: (key: string) => store.get(key) ?? null,
+      setItem: (key: string, value: string) => store.set(key, value),
+      removeItem: (key: string) => store.delete(key),
+    });
+  });
+
+  test('sides stand as they stood, and are measured once one is heard', async () => {
+    const before = holding();
+    vi.spyOn(api, 'snapshot').mockResolvedValue(before.session.doc);
+    before.sides.without();
+    await before.sides.addSnapshot({ id: 'a', name: 'Then' });
+    const t = holding();
+    await t.sides.restore();
+    expect(t.sides.others.map((s) => s.name)).toEqual(['Without processors', 'Then']);
+    expect(t.asked).toEqual([]);
+    await t.sides.hear(1);
+    expect(t.asked).toHaveLength(3);
+    t.sides.end();
+    const after = holding();
+    await after.sides.restore();
+    expect(after.sides.others).toEqual([]);
+  });
+
+  test('answers without names go on, until they are ended', async () => {
+    const begin = async () => {
+      const t = holding();
+      t.sides.without();
+      const blind = new Blind(t.sides, t.session.desk, () => 7);
+      await blind.start('recognition');
+      return blind;
+    };
+    const first = await begin();
+    first.choose(first.round?.unknown ?? 0);
+    const second = await begin();
+    expect([second.rounds, second.right, second.round?.number]).toEqual([1, 1, 1]);
+    second.end();
+    expect((await begin()).rounds).toBe(0);
+  });
+});

@@ -80,7 +80,9 @@ export class Versions {
   keepFigures(): void {
     for (const side of this.sides.others) {
       const line = this.list?.find((l) => l.id === side.key);
-      const figures = this.sides.isFresh(side) ? this.sides.figuresOf(side) : undefined;
+      // With something soloed a snapshot sounds otherwise than it was taken.
+      const own = this.sides.isFresh(side) && this.sides.isPlain(side);
+      const figures = own ? this.sides.figuresOf(side) : undefined;
       if (line?.figures.lufs === null && figures) void this.keep(line.id, figures);
     }
   }

@@ -61,7 +61,8 @@ fn difference(now: &Session, then: &Session, items: &[&Item]) -> Option<Differen
     })
 }
 
-/// What makes another state of a session of it, as one edit.
+/// What makes another state of a session of it, as one edit. References stay: they are no part of the mix.
 pub fn go_back(now: &Session, then: &Session, name: &Name) -> Edit {
-    Edit::TakeOver(TakeOver { name: name.clone(), taken: Box::new(Taken::between(now, then)) })
+    let taken = Taken { references: None, ..Taken::between(now, then) };
+    Edit::TakeOver(TakeOver { name: name.clone(), taken: Box::new(taken) })
 }

@@ -148,11 +148,15 @@ impl Session {
         named
     }
 
-    /// The session with every processor switched off.
+    /// The session with every processor switched off, and returns left out: without what they do, they are copies of what
+    /// feeds them.
     pub fn without_processors(&self) -> Session {
         let mut without = self.clone();
         let chains = without.strips.iter_mut().filter(|s| s.chain.iter().any(|p| p.on));
         chains.flat_map(|s| s.chain.iter_mut()).for_each(|p| p.on = false);
+        for strip in without.strips.iter_mut().filter(|s| s.kind == StripKind::Return && !s.mute) {
+            strip.mute = true;
+        }
         without
     }
 
