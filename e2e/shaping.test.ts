@@ -92,7 +92,8 @@ test('a chain is built, put in another order, switched, and copied to other lane
     await row(page, name).click({ position: { x: 60, y: 10 }, modifiers: ['Control'] });
   await row(page, 'Kick').click({ position: { x: 60, y: 10 }, modifiers: ['Control'] });
   await row(page, 'Kick').click({ position: { x: 60, y: 10 }, modifiers: ['Control'] });
-  await page.getByRole('button', { name: 'Copy chain to 3 rows' }).click();
+  await page.getByRole('button', { name: /^Copy from .* to 3 rows$/ }).click();
+  await page.getByRole('menuitem', { name: 'The chain, behind what they have' }).click();
   for (const name of ['Snare', 'Clap', 'Sub bass'])
     await row(page, name)
       .getByRole('button', { name: `Transient shaper of ${name}` })

@@ -1,11 +1,13 @@
 /** Small things that this browser keeps for whoever uses it. One that keeps nothing, or whose room is full, goes on without. */
 
-/** What is kept under a key; nothing where that is nothing, or cannot be read. */
+/** What is kept under a key; nothing where that is nothing, or cannot be read. A text from before all was JSON is a text. */
 export function keptHere<T>(key: string): T | undefined {
+  let text: string | null = null;
   try {
-    return (JSON.parse(localStorage.getItem(key) ?? 'null') as T | null) ?? undefined;
+    text = localStorage.getItem(key);
+    return (JSON.parse(text ?? 'null') as T | null) ?? undefined;
   } catch {
-    return undefined;
+    return (text as T | null) ?? undefined;
   }
 }
 

@@ -1,4 +1,5 @@
 /** What the board shows: rows, selection, stage, loop, and the names of things. */
+import { keepHere } from '$lib/here';
 import type { Check, Family, Pattern, Section, Session, Timeline } from '$lib/api/types';
 import { byRank, chosenBy, keepSame, linesOf, rowsOf, type Row } from './rows';
 import type { SessionState } from './session.svelte';
@@ -108,13 +109,10 @@ export class BoardState {
   keep(): void {
     const { stage, tabs, stepTicks, loopFrom, loopBars, benchHeights, folded, routeTable } = this;
     const { selected, processor } = this;
-    localStorage.setItem(
-      `board ${this.session.id}`,
-      JSON.stringify({
-        ...{ stage, tabs, stepTicks, loopFrom, loopBars, benchHeights, folded, routeTable },
-        ...{ selected, processor },
-      }),
-    );
+    keepHere(`board ${this.session.id}`, {
+      ...{ stage, tabs, stepTicks, loopFrom, loopBars, benchHeights, folded, routeTable },
+      ...{ selected, processor },
+    });
   }
 
   private facts(stage: Stage): StageFacts | undefined {

@@ -1,4 +1,5 @@
 /** Files on their way into the session: listed, read one by one, brought in together, each standing alone. */
+import { keepHere, keptHere } from '$lib/here';
 import { api, ApiError } from '$lib/api/client';
 import { LIMITS } from '$lib/api/types/limits';
 import type { Destination, Edit, NotesLane, Take } from '$lib/api/types';
@@ -57,7 +58,7 @@ export class BringIn {
   /** Where lanes wait for sounds or can take notes, nothing is brought in before a person saw what goes where. */
   asking = $state.raw<Waiting>();
   /** Whether what comes in together is trimmed to the session's target; kept in this browser. */
-  trims = $state(localStorage.getItem(TRIMS) !== 'off');
+  trims = $state(keptHere<string>(TRIMS) !== 'off');
   private stopper: AbortController | undefined;
   /** Bytes that the session's audio may still grow by. */
   private room = 0;
@@ -69,7 +70,7 @@ export class BringIn {
 
   setTrims(on: boolean): void {
     this.trims = on;
-    localStorage.setItem(TRIMS, on ? 'on' : 'off');
+    keepHere(TRIMS, on ? 'on' : 'off');
   }
 
   cancel = (): void => this.stopper?.abort();

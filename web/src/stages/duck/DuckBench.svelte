@@ -144,11 +144,17 @@
       {#if beingSet}
         <span class="text-second" role="status">being set …</span>
       {:else if ducker && said}
-        <span class="figures">{depthSaid(depth, processor.settings)}</span>
+        <span
+          class="figures {ducks.fresh ? '' : 'text-second'}"
+          title={ducks.fresh ? undefined : 'As it was heard before the last change'}
+          >{depthSaid(depth, processor.settings)}</span
+        >
         <span class="figures text-second"
           >on average {depthSaid(ducker.figures.average_db, processor.settings)}</span
         >
-        <span class={tones[said.tone]}>{said.text}</span>
+        <span class={tones[ducks.fresh ? said.tone : 'second']} title="Back: within 1 dB of where it was"
+          >{said.text}</span
+        >
       {/if}
       <span class="flex-1"></span>
       <HearingBar hearing={ducks} />

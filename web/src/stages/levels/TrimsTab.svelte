@@ -1,5 +1,6 @@
 <!-- Trims that meet the targets, before and after, to be taken over all or some. -->
 <script lang="ts">
+  import { untrack } from 'svelte';
   import CheckMark from '$lib/ui/CheckMark.svelte';
   import type { Edit, TrimLine } from '$lib/api/types';
   import type { Levels } from '$lib/api/types';
@@ -15,9 +16,11 @@
   const lines = $derived(reading.found.proposal.lines);
   const averages = $derived(lines.some(({ target: { by } }) => by === 'rms' || by === 'loudness'));
   const changing = $derived(lines.filter((l) => l.changes));
-  /** Lanes that a person left out. */
-  let left = $state<number[]>([]);
-  const taken = $derived(changing.filter((l) => !left.includes(l.strip)));
+  const overloads = ({ peak_after_dbfs: peak }: TrimLine) => peak !== null && peak > 0;
+  /** Lanes that a person ticked or left out; of others, those that would overload are left out. */
+  let chosen = $state<Record<number, boolean>>({});
+  const ticked = (line: TrimLine) => chosen[line.strip] ?? !overloads(line);
+  const taken = $derived(changing.filter(ticked));
   const edit = (line: TrimLine): Edit => ({
     kind: 'set_strips',
     strips: [line.strip],
@@ -36,16 +39,26 @@
       { edits: taken.map(edit) },
     );
     if (found) after = { of, peak: peakOf(found) };
+    else given = of;
   }
-  const tick = (strip: number, on: boolean) =>
-    (left = on ? left.filter((id) => id !== strip) : [...left, strip]);
+  // The sum stands beside the button before that is pressed: measured a moment after the last tick.
+  const CALM_MS = 400;
+  /** Trims whose sum was called off: it is asked for again by hand. */
+  let given = $state<string>();
+  $effect(() => {
+    if (taken.length === 0 || after?.of === key || given === key) return;
+    if (!gauge.fresh || gauge.part !== undefined) return;
+    const timer = setTimeout(() => void untrack(tryOut), CALM_MS);
+    return () => clearTimeout(timer);
+  });
   async function accept() {
     const edits = taken.map(edit);
     await versions.before('Before trims were taken over');
     session.apply({ kind: 'batch', edits });
-    left = [];
+    chosen = {};
+    // What was advised before is made anew.
+    void gauge.measure();
   }
-  const overloads = ({ peak_after_dbfs: peak }: TrimLine) => peak !== null && peak > 0;
   const room = (peak: number | null) => (peak === null ? null : target - peak);
 </script>
 
@@ -70,8 +83,8 @@
             {#if line.changes}
               <CheckMark
                 name="Take over the trim of {line.name}"
-                checked={!left.includes(line.strip)}
-                onchange={(to) => tick(line.strip, to)}
+                checked={ticked(line)}
+                onchange={(to) => (chosen[line.strip] = to)}
               />
             {/if}
           </td>
@@ -107,14 +120,18 @@
       <dd class="figures text-right">{level(peakOf(reading.found))} dBTP</dd>
       <dt class="text-second">Headroom to {target.toFixed(1)} dBTP</dt>
       <dd class="figures text-right" data-testid="headroom">{level(room(peakOf(reading.found)))} dB</dd>
-      {#if after && after.of === key}
+      {#if taken.length > 0}
+        {@const then = after?.of === key ? after : undefined}
+        {@const over = (then?.peak ?? -1) > 0}
         <dt class="text-second">Main with these trims</dt>
-        <dd class="figures text-right">{level(after.peak)} dBTP</dd>
+        <dd class="figures text-right {over ? 'text-wrong font-semibold' : ''}">
+          {then ? level(then.peak) : '…'} dBTP{over ? ' over' : ''}
+        </dd>
         <dt class="text-second">Headroom then</dt>
-        <dd class="figures text-right">{level(room(after.peak))} dB</dd>
+        <dd class="figures text-right">{then ? level(room(then.peak)) : '…'} dB</dd>
       {/if}
     </dl>
-    {#if taken.length > 0 && after?.of !== key}
+    {#if given === key && after?.of !== key && taken.length > 0}
       <Button disabled={gauge.part !== undefined} onclick={tryOut}>Measure the sum with them</Button>
     {/if}
     <SumRepair {reading} />

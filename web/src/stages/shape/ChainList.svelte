@@ -21,7 +21,10 @@
   const chain = $derived(strip.chain);
   const nameOf = (p: Processor) => session.desk.nameOf(p);
   const strips = $derived(board.strips.filter((id) => id !== strip.id));
-  const rows = $derived(counted(strips.length, 'row'));
+  /** Rows that get copies, by name as long as they are few. */
+  const names = $derived(
+    strips.length < 3 ? strips.map((id) => session.nameOf(id)).join(' and ') : counted(strips.length, 'row'),
+  );
 
   const set = (processor: number, change: ProcessorChange) =>
     session.apply(setProcessor(strip.id, processor, change));
@@ -49,8 +52,17 @@
     });
     board.processor = board.current?.strip.chain[at]?.id;
   }
-  const copy = (processors: number[]) =>
-    session.apply({ kind: 'copy_chain', from: strip.id, processors, to: strips, replace: false });
+  const copy = (processors: number[], replace: boolean) =>
+    session.applySure({ kind: 'copy_chain', from: strip.id, processors, to: strips, replace });
+  const COPIES = [
+    { whole: true, replace: false, text: () => 'The chain, behind what they have' },
+    { whole: true, replace: true, text: () => 'The chain, instead of what they have' },
+    {
+      whole: false,
+      replace: false,
+      text: (of: string) => `The ${of.toLowerCase()} alone, behind what they have`,
+    },
+  ];
 
   const order = $derived(chain.map((p) => p.id));
   /** The order before the last move, to be compared with. */
@@ -141,10 +153,16 @@
       >
     {/if}
     {#if current && strips.length > 0}
-      <Button kind="text" title="Behind what they have" onclick={() => current && copy([current.id])}
-        >Copy it to {rows}</Button
-      >
-      <Button kind="text" title="Behind what they have" onclick={() => copy([])}>Copy chain to {rows}</Button>
+      <!-- From which row, to which rows, and whether behind what they have or instead of it. -->
+      <ActionMenu
+        text="Copy to {names}"
+        label="Copy from {name} to {names}"
+        items={COPIES.map(({ text }, at) => ({ value: at, text: text(nameOf(current)) }))}
+        onpick={(at) => {
+          const how = COPIES[at];
+          if (current && how) copy(how.whole ? [] : [current.id], how.replace);
+        }}
+      />
     {/if}
   </div>
 </div>
