@@ -353,10 +353,21 @@ pub extern "C" fn desk_names() -> usize {
     of_session(|session| answer(&session.names()))
 }
 
-/// Where sounds that come in go; takes a list of [`Incoming`], gives a list of destinations.
+#[derive(Deserialize)]
+struct PlacesQuestion {
+    /// A list of [`Incoming`].
+    incoming: Box<RawValue>,
+    /// Sounds that lanes play until they get their own.
+    stand_ins: Vec<AssetId>,
+}
+
+/// Where sounds that come in go: a list of destinations.
 #[unsafe(no_mangle)]
 pub extern "C" fn desk_destinations() -> usize {
-    asked(read_whole::<Vec<Incoming>>(), |session, incoming| answer(&destinations(session, &incoming)))
+    let read = |asked: PlacesQuestion| Ok((part::<Vec<Incoming>>(&asked.incoming)?, asked.stand_ins));
+    asked(read_input::<PlacesQuestion>().and_then(read), |session, (incoming, stand_ins)| {
+        answer(&destinations(session, &incoming, &stand_ins))
+    })
 }
 
 #[derive(Deserialize)]

@@ -22,9 +22,9 @@ pub async fn told(
     account: SignedIn,
     fault: web::Json<PageFault>,
 ) -> Result<HttpResponse, Problem> {
-    app.page_faults.count(&account.id()).map_err(|wait| {
-        Problem::too_many(format!("The log has enough of this page. Tell more in {wait} s."), wait)
-    })?;
+    app.page_faults
+        .count(&account.id())
+        .map_err(|wait| Problem::too_many(format!("The log has enough of this page. Tell more in {wait} s."), wait))?;
     let PageFault { what, whereabouts } = fault.into_inner();
     tracing::error!(account = %account.id(), what = line(&what), whereabouts = line(&whereabouts), "a page came to grief");
     Ok(HttpResponse::NoContent().finish())

@@ -1,8 +1,8 @@
 //! Every address, once: who answers at it and how it is described follow from this list.
 
 use super::{
-    accounts, assets, bring_in, events, faults, folders, health, library, presets, renders, schema, sessions, snapshots,
-    templates,
+    accounts, assets, bring_in, events, faults, folders, health, library, presets, renders, schema, sessions,
+    snapshots, templates,
 };
 use crate::problem::Problem;
 use actix_web::http::{StatusCode, header};

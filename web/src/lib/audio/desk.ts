@@ -318,9 +318,13 @@ export class Desk {
     return this.ask(() => this.lane.desk_names());
   }
 
-  /** Where sounds that come in go: a lane that waits for each, or the bus of its family. */
-  destinations(incoming: Incoming[]): Destination[] {
-    return this.ask(() => this.lane.desk_destinations(), incoming);
+  /**
+   * Where sounds that come in go: a lane that waits for each, or the bus of its family.
+   *
+   * @param stand_ins sounds that lanes of a take play until they get their own
+   */
+  destinations(incoming: Incoming[], stand_ins: string[] = []): Destination[] {
+    return this.ask(() => this.lane.desk_destinations(), { incoming, stand_ins });
   }
 
   /** What would go with an edit though it is not what it is for, in a few words each. */

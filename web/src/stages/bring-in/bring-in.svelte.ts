@@ -108,6 +108,8 @@ export class BringIn {
     const [only] = incoming(read);
     if (onto !== undefined && read.length === 1 && only)
       return this.apply(read, [only], [{ voice: onto, output: null }], []);
+    // Without them sounds get lanes of their own.
+    if (incoming(read).length > 0) await this.findStandIns().catch(() => undefined);
     const brought = this.fitting(read);
     const sounds = incoming(brought);
     const to = this.proposed(sounds);
@@ -120,7 +122,20 @@ export class BringIn {
   }
 
   private proposed(sounds: ReturnType<typeof incoming>): Destination[] {
-    return this.session.desk.destinations(sounds.map(({ name, family }) => ({ name, family })));
+    const asked = sounds.map(({ name, family }) => ({ name, family }));
+    return this.session.desk.destinations(asked, this.standIns);
+  }
+
+  /** Sounds that lanes of takes play until they get their own. */
+  private standIns: string[] = [];
+  private async findStandIns(): Promise<void> {
+    const { takes } = this.session.doc;
+    this.standIns = [];
+    if (takes.length === 0) return;
+    // The server knows a take once it has the edit that brought it.
+    await this.session.settled();
+    const found = await Promise.all(takes.map((take) => api.takeSounds(this.session.id, take.id)));
+    this.standIns = found.flat().map((sound) => sound.asset.id);
   }
 
   /** What the session takes: nobody is asked where the rest shall go, which is refused as it would be behind that. */

@@ -1,8 +1,8 @@
 //! Where sounds and notes that come in go: to a lane that waits for them, else to a new one, on its family's bus where
 //! there is one. Proposals only; what is done is an edit.
 
-use crate::session::{Family, Role, Session, Shared, StripKind, Voice, VoiceSource};
-use lane_units::{Name, StripId, VoiceId};
+use crate::session::{Family, Layer, Role, Session, Shared, StripKind, Voice, VoiceSource};
+use lane_units::{AssetId, Name, StripId, VoiceId};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
 
@@ -95,10 +95,23 @@ fn family_buses(s: &Session) -> BTreeMap<Family, StripId> {
     best.into_iter().map(|(family, (_, bus))| (family, bus)).collect()
 }
 
-/// Where sounds go: lanes without a sound first.
-pub fn destinations(s: &Session, incoming: &[Incoming]) -> Vec<Destination> {
+/// Whether a lane waits for a sound: it has none, or one that only stands in for it.
+fn waits(voice: &Voice, stand_ins: &[AssetId]) -> bool {
+    match &voice.source {
+        VoiceSource::Empty => true,
+        VoiceSource::OneShot { layers, .. } => {
+            matches!(&layers[..], [one] if stand_ins.contains(&one.asset) && *one == Layer::new(one.asset.clone()))
+        }
+        VoiceSource::Recording { .. } => false,
+    }
+}
+
+/// Where sounds go: lanes that wait for one first.
+///
+/// * `stand_ins` – sounds that lanes of a take play until they get their own.
+pub fn destinations(s: &Session, incoming: &[Incoming], stand_ins: &[AssetId]) -> Vec<Destination> {
     let buses = family_buses(s);
-    let lanes = matched(s, incoming, |v| v.source == VoiceSource::Empty);
+    let lanes = matched(s, incoming, |v| waits(v, stand_ins));
     let to = |(voice, i): (Option<VoiceId>, &Incoming)| Destination { voice, output: buses.get(&i.family).copied() };
     lanes.into_iter().zip(incoming).map(to).collect()
 }

@@ -3,8 +3,7 @@ use crate::edit::{
     AddTake, AddVoices, Destination, DuplicateVoice, GroupOnBuses, Incoming, NotePlaces, NotesLane, NotesTo,
     RemoveVoices, RenameVoice, SetSource, destinations, note_places,
 };
-use crate::session::Session;
-use crate::session::Voice;
+use crate::session::{Hold, Layer, Session, Voice};
 use Family::{Bass, Hats, Low, Music, Percussion, Snare};
 
 /// Lanes without a sound, each family on a bus of its own.
@@ -22,7 +21,35 @@ fn incoming(sounds: &[(&'static str, Family)]) -> Vec<Incoming> {
 /// The names of the lanes that sounds go to; empty for a new one.
 fn lanes(s: &Session, sounds: &[(&'static str, Family)]) -> Vec<String> {
     let name = |d: &Destination| d.voice.map_or(String::new(), |id| s.voice(id).unwrap().name.to_string());
-    destinations(s, &incoming(sounds)).iter().map(name).collect()
+    destinations(s, &incoming(sounds), &[]).iter().map(name).collect()
+}
+
+#[test]
+fn sounds_that_come_behind_the_notes_meet_the_lanes_that_play_stand_ins() {
+    let mut s = waiting(&[("Kick", Low), ("Snare", Snare)]);
+    let asset = |n: &str| AssetRef {
+        id: AssetId(n.repeat(64)),
+        name: "a.wav".into(),
+        channels: 1,
+        sample_rate: 48_000,
+        frames: 4800,
+    };
+    let plays = |s: &mut Session, voice: usize, n: &str, gain_db: f64| {
+        let layer = Layer { gain_db, ..Layer::new(asset(n).id) };
+        let source = VoiceSource::OneShot { layers: vec![layer], hold: Hold::Whole };
+        let edit = SetSource { voice: s.voices[voice].id, source, assets: vec![asset(n)] };
+        apply(s, &Edit::SetSource(edit)).unwrap();
+    };
+    plays(&mut s, 0, "a", 0.0);
+    plays(&mut s, 1, "b", 0.0);
+    let found = |s: &Session| {
+        let to = destinations(s, &incoming(&[("Kick", Low), ("Snare", Snare)]), &[asset("a").id]);
+        to.iter().map(|d| d.voice.is_some()).collect::<Vec<_>>()
+    };
+    assert_eq!(found(&s), [true, false], "the snare has a sound of its own");
+    // One that somebody worked on stays.
+    plays(&mut s, 0, "a", -3.0);
+    assert_eq!(found(&s), [false, false]);
 }
 
 #[test]
@@ -105,7 +132,7 @@ fn new_lanes_go_where_most_of_their_family_go() {
     apply(&mut s, &Edit::GroupOnBuses(GroupOnBuses { groups })).unwrap();
     let backbeat = s.strip(channel(&s, "Snare")).unwrap().output;
     let outputs: Vec<_> =
-        destinations(&s, &incoming(&[("Snap", Snare), ("Kick deep", Low)])).iter().map(|d| d.output).collect();
+        destinations(&s, &incoming(&[("Snap", Snare), ("Kick deep", Low)]), &[]).iter().map(|d| d.output).collect();
     assert_eq!(outputs, [backbeat, None], "nothing but the mix bus takes kicks so far");
 }
 
