@@ -189,7 +189,7 @@
           oncommit={(to) => void ducks.reach(processor.id, { goal: 'depth', db: to * per })}
         />
         <p class="my-1.5 flex flex-wrap gap-2">
-          {#if became !== 'shape' && became !== 'gate'}
+          {#if became !== 'shape' && became !== 'gate' && became !== 'expander'}
             <button
               class="border-ink hover:bg-chosen rounded-md border px-2 py-[2px]"
               title="The longest release that is back, to within 1 dB, before every next hit"

@@ -26,6 +26,7 @@ const FIGURES: DuckFigures = {
   late: 0,
   recovery_ms: 40,
   stuck: false,
+  opening: null,
 };
 
 type DuckQuestion = Extract<Question, { about: 'duckers' }>;

@@ -105,6 +105,7 @@ describe('recovery in words', () => {
     late: 0,
     recovery_ms: 38.2,
     stuck: false,
+    opening: null,
     ...change,
   });
   const ducker = (change: Partial<DuckFigures>, more: Partial<Ducker> = {}): Ducker => ({
@@ -120,6 +121,9 @@ describe('recovery in words', () => {
     [ducker({ late: 2, recovery_ms: -54.6 }), 'late by 55 ms on 2 hits', 'look'],
     [ducker({ late: 1, recovery_ms: -3 }), 'late by 3 ms on one hit', 'look'],
     [ducker({ stuck: true, late: 4, recovery_ms: null }), 'is never back', 'look'],
+    [ducker({ opening: { opened: 4, hits: 4, open_ms: 119.6 } }), 'open for 120 ms', 'good'],
+    [ducker({ opening: { opened: 1, hits: 4, open_ms: 80 } }), 'open for 80 ms on 1 of 4 hits', 'good'],
+    [ducker({ opening: { opened: 0, hits: 4, open_ms: 0 } }), 'never opens', 'look'],
     [ducker({ depth_db: 0.8, recovery_ms: null }), 'under 1 dB', 'second'],
     [ducker({ depth_db: 0, recovery_ms: null }), 'takes nothing away', 'look'],
     [ducker({}, { keyed: false }), 'its key is silent here', 'look'],
@@ -172,7 +176,7 @@ test('of two that are late the later is the worse, of two that are back the near
     ({
       keyed: true,
       sounds: true,
-      figures: { hits: [], depth_db: 6, average_db: 2, stuck: false, recovery_ms, late },
+      figures: { hits: [], depth_db: 6, average_db: 2, stuck: false, opening: null, recovery_ms, late },
     }) as unknown as Ducker;
   const ranks = [ducker(-400, 2), ducker(-20, 1), ducker(5, 0), ducker(300, 0)].map((d) => recovery(d).rank);
   expect(ranks).toEqual(ranks.toSorted((a, b) => a - b));

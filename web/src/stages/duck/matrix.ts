@@ -28,6 +28,12 @@ export function recovery({ figures, keyed, sounds }: Ducker): Words {
   if (!keyed) return { text: 'its key is silent here', tone: 'look', rank: 1 };
   if (!sounds) return { text: 'nothing to duck here', tone: 'second', rank: 8 };
   if (figures.depth_db < 0.05) return { text: 'takes nothing away', tone: 'look', rank: 2 };
+  if (figures.opening) {
+    const { opened, hits: all, open_ms } = figures.opening;
+    if (opened === 0) return { text: 'never opens', tone: 'look', rank: 0 };
+    const of = opened < all ? ` on ${opened} of ${hits(all)}` : '';
+    return { text: `open for ${Math.round(open_ms)} ms${of}`, tone: 'good', rank: 5 };
+  }
   if (figures.stuck) return { text: 'is never back', tone: 'look', rank: 0 };
   const left = figures.recovery_ms;
   if (figures.late > 0 && left !== null)

@@ -123,5 +123,10 @@ pub(super) fn takes_notes(voice: &Voice) -> bool {
 
 /// Where notes go: lanes that play hits, with a sound or without.
 pub(super) fn note_lanes(s: &Session, incoming: &[Incoming]) -> Vec<Option<VoiceId>> {
-    matched(s, incoming, takes_notes)
+    note_lanes_but(s, incoming, &HashSet::new())
+}
+
+/// The same, with some lanes left out.
+pub(super) fn note_lanes_but(s: &Session, incoming: &[Incoming], taken: &HashSet<VoiceId>) -> Vec<Option<VoiceId>> {
+    matched(s, incoming, |v| takes_notes(v) && !taken.contains(&v.id))
 }

@@ -4,7 +4,7 @@ use super::intent::Intent;
 use super::label::Words;
 use super::lanes::{NewVoice, add_voices, remove_voices};
 use super::parts::{Listed, Look, Parts, Room, listed, parts};
-use super::placing::{Incoming, note_lanes, takes_notes};
+use super::placing::{Incoming, note_lanes, note_lanes_but, takes_notes};
 use super::{EditError, song};
 use crate::midi::{self, TakeLine};
 use crate::session::{
@@ -240,29 +240,45 @@ struct Proposed {
     new: SplitTarget,
 }
 
+/// Lanes of drums that would be joined with others, where two or more of those have lanes of their own: toms of a kit whose
+/// toms are there apart.
+fn lanes_apart(s: &Session, lines: &[TakeLine]) -> Vec<Option<VoiceId>> {
+    let named = |line: &TakeLine| Incoming { name: Name::cleaned(&line.name, "Voice"), family: line.family };
+    let own = note_lanes(s, &lines.iter().map(named).collect::<Vec<_>>());
+    let mut found: HashMap<&str, usize> = HashMap::new();
+    for (line, _) in lines.iter().zip(&own).filter(|(_, lane)| lane.is_some()) {
+        *found.entry(&line.voice).or_default() += 1;
+    }
+    let apart = |line: &TakeLine| line.voice != line.name && found.get(line.voice.as_str()).is_some_and(|n| *n > 1);
+    lines.iter().zip(&own).map(|(line, lane)| lane.filter(|_| apart(line))).collect()
+}
+
 /// Lines with the same voice together; voices that are there already get theirs.
 fn proposal(s: &Session, lines: &[TakeLine], sounds: &[TakeSound]) -> Vec<Proposed> {
     let mut found: Vec<Proposed> = Vec::new();
     let mut places: HashMap<&str, usize> = HashMap::new();
     let ready: HashMap<NoteKey, &AssetRef> = sounds.iter().rev().map(|x| (x.key, &x.asset)).collect();
-    for line in lines {
-        if let Some(at) = places.get(line.voice.as_str()) {
+    for (line, apart) in lines.iter().zip(lanes_apart(s, lines)) {
+        let voice = if apart.is_some() { &line.name } else { &line.voice };
+        if let Some(at) = places.get(voice.as_str()) {
             found[*at].keys.push(line.key);
             continue;
         }
-        let name = Name::cleaned(&line.voice, "Voice");
+        let name = Name::cleaned(voice, "Voice");
         let sound = ready.get(&line.key).map(|asset| (*asset).clone());
-        places.insert(&line.voice, found.len());
+        places.insert(voice, found.len());
         found.push(Proposed {
             notes: Incoming { name: name.clone(), family: line.family },
             keys: vec![line.key],
-            lane: None,
+            lane: apart,
             new: SplitTarget::New { name, family: line.family, melodic: line.melodic, sound },
         });
     }
-    let incoming: Vec<Incoming> = found.iter().map(|p| p.notes.clone()).collect();
-    for (proposed, lane) in found.iter_mut().zip(note_lanes(s, &incoming)) {
-        proposed.lane = lane;
+    let taken: HashSet<VoiceId> = found.iter().filter_map(|p| p.lane).collect();
+    let open: Vec<usize> = (0..found.len()).filter(|at| found[*at].lane.is_none()).collect();
+    let incoming: Vec<Incoming> = open.iter().map(|at| found[*at].notes.clone()).collect();
+    for (at, lane) in open.into_iter().zip(note_lanes_but(s, &incoming, &taken)) {
+        found[at].lane = lane;
     }
     found
 }

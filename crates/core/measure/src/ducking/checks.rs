@@ -31,6 +31,15 @@ pub struct HeardFigures {
     pub depth_db: f64,
     /// Whether one is never back.
     pub stuck: bool,
+    /// Of one that its key opens: how.
+    pub opening: Option<HeardOpening>,
+}
+
+/// Some of [`super::Opening`].
+#[derive(Debug, Clone, Copy, Deserialize)]
+pub struct HeardOpening {
+    /// Hits after which it opens.
+    pub opened: u32,
 }
 
 /// Duckers that never do anything, and such that are never back, though they have something to hear and to duck.
@@ -41,12 +50,15 @@ pub fn heard_checks(session: &Session, heard: &[HeardDucker]) -> Vec<Check> {
 fn check(session: &Session, heard: &HeardDucker) -> Option<Check> {
     let processor = session.strip(heard.strip)?.processor(heard.processor)?;
     let never = heard.figures.depth_db < LEAST_DB;
-    if !(processor.on && heard.keyed && heard.sounds) || !(never || heard.figures.stuck) {
+    let shut = heard.figures.opening.is_some_and(|opening| opening.opened == 0);
+    if !(processor.on && heard.keyed && heard.sounds) || !(never || shut || heard.figures.stuck) {
         return None;
     }
     let name = format!("The {} of {}", processor.settings.name().to_lowercase(), session.strip_name(heard.strip));
     let (word, sentence) = if never {
         ("never ducks", format!("{name} does nothing in the loop, though its key sounds."))
+    } else if shut {
+        ("never opens", format!("{name} never opens in the loop: its key does not reach its threshold."))
     } else {
         ("never back", format!("{name} is never back in the loop: it makes the sound softer instead of making room."))
     };

@@ -39,6 +39,48 @@ pub struct DuckFigures {
     pub recovery_ms: Option<f64>,
     /// Whether one is never back, or not on its way there when the next hit comes.
     pub stuck: bool,
+    /// Of one that its key opens: how. It has no hits that duck, and is not back from them.
+    pub opening: Option<Opening>,
+}
+
+/// How a gate or an expander is opened by its key.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "describe", derive(ts_rs::TS))]
+pub struct Opening {
+    /// Hits of the key after which it opens before the next one …
+    pub opened: u32,
+    /// … of so many.
+    pub hits: u32,
+    /// For how long it is open after a hit that opens it, in ms, on average.
+    pub open_ms: f64,
+}
+
+/// What one that its key opens does over a stretch, as for [`figures`]. It is open where it takes no more than [`BACK_DB`]
+/// away.
+///
+/// Cost: linear in both.
+pub fn opening(reduction_db: &[f32], hits: &[u32], lookahead: u32, sample_rate: u32) -> DuckFigures {
+    if reduction_db.is_empty() {
+        return DuckFigures::default();
+    }
+    let round = Round { reduction_db, lookahead: lookahead as usize };
+    let whole = reduction_db.len() * PIECE;
+    let all: Vec<usize> = hits.iter().map(|at| *at as usize).filter(|at| *at < whole).collect();
+    let (mut opened, mut pieces) = (0, 0);
+    for (n, at) in all.iter().enumerate() {
+        let next = all.get(n + 1).copied().unwrap_or(all[0] + whole);
+        let open = round.between(*at, next).1.into_iter().filter(|x| *x <= BACK_DB).count();
+        opened += u32::from(open > 0);
+        pieces += open;
+    }
+    let open_ms = 1000.0 * (pieces * PIECE) as f64 / f64::from(sample_rate) / f64::from(opened.max(1));
+    let sum: f64 = reduction_db.iter().map(|x| f64::from(*x)).sum();
+    DuckFigures {
+        depth_db: f64::from(reduction_db.iter().fold(0.0, |most: f32, x| most.max(*x))),
+        average_db: sum / reduction_db.len() as f64,
+        opening: Some(Opening { opened, hits: all.len() as u32, open_ms }),
+        ..DuckFigures::default()
+    }
 }
 
 impl DuckFigures {

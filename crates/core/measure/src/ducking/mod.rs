@@ -16,8 +16,8 @@ mod run;
 mod solve;
 mod trace;
 
-pub use checks::{HeardDucker, HeardFigures, heard_checks};
-pub use figures::{BACK_DB, DuckFigures, DuckHit, figures};
+pub use checks::{HeardDucker, HeardFigures, HeardOpening, heard_checks};
+pub use figures::{BACK_DB, DuckFigures, DuckHit, Opening, figures, opening};
 pub use pair::{PairBand, PairFigures};
 pub use recorded::{RecordedHits, recorded_hits};
 pub use room::{Alternative, Room, RoomProposal, make_room};

@@ -1,6 +1,6 @@
 //! The run: a stretch is played round, and every ducker is heard with its key.
 
-use super::figures::{DuckFigures, figures};
+use super::figures::{DuckFigures, figures, opening};
 use super::pair::{Pair, PairFigures};
 use super::trace::{Trace, trace_of};
 use crate::replay::{Beginnings, Round};
@@ -8,6 +8,7 @@ use crate::run::{BLOCK, Listener, PIECE, Run, SENSITIVITY, Source, Span};
 use lane_analysis::onsets;
 use lane_document::routing::{Latencies, Means, links};
 use lane_document::session::{AssetBank, Audio, Key, Processor, Session, VoiceSource};
+use lane_dsp::duckers::DuckKind;
 use lane_engine::{Engine, LoopRange, Metering, Station, planned_hits};
 use lane_units::{Frame, ProcessorId, StripId};
 use serde::Serialize;
@@ -216,7 +217,11 @@ impl Ducking {
     /// The figures of a reduction that a ducker has or would have.
     pub(super) fn figures_of(&self, trace: &Trace, reduction_db: &[f32]) -> DuckFigures {
         let heard = self.of_stretch(reduction_db, trace.arrives + trace.latency);
-        figures(heard, &self.hits(trace), trace.latency as u32, self.heard.rate)
+        let read: fn(&[f32], &[u32], u32, u32) -> DuckFigures = match DuckKind::of(&trace.plan.settings) {
+            Some(DuckKind::Gate | DuckKind::Expander) => opening,
+            _ => figures,
+        };
+        read(heard, &self.hits(trace), trace.latency as u32, self.heard.rate)
     }
 
     /// The values of a stretch that comes so many frames late.

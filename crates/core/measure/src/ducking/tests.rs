@@ -39,6 +39,25 @@ fn falling(hits: &[u32], depth_db: f64, time_ms: f64) -> Vec<f32> {
 const BEATS: [u32; 4] = [0, BEAT, 2 * BEAT, 3 * BEAT];
 
 #[rstest]
+#[case::long(120.0)]
+#[case::short(20.0)]
+fn what_its_key_opens_is_open_for_as_long_as_it_lets_through(#[case] open_ms: f64) {
+    // Shut by 30 dB but for a time after each of three hits; the fourth does not open it.
+    let open = open_ms * f64::from(RATE) / 1000.0;
+    let reduction = |piece: usize| {
+        let at = (piece * PIECE) as f64;
+        let opens = BEATS[..3].iter().any(|hit| (0.0..open).contains(&(at - f64::from(*hit))));
+        if opens { 0.0 } else { 30.0 }
+    };
+    let trace: Vec<f32> = (0..BAR as usize / PIECE).map(reduction).collect();
+    let found = opening(&trace, &BEATS, 0, RATE);
+    let how = found.opening.unwrap();
+    assert_eq!((how.opened, how.hits, found.depth_db), (3, 4, 30.0));
+    assert!((how.open_ms - open_ms).abs() < 2.0 * 1000.0 * PIECE as f64 / f64::from(RATE), "{how:?}");
+    assert!(!found.stuck && found.late == 0 && found.recovery_ms.is_none());
+}
+
+#[rstest]
 #[case(6.0, 50.0)]
 #[case(12.0, 120.0)]
 #[case(3.0, 10.0)]

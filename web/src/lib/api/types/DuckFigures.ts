@@ -1,5 +1,6 @@
 // Made by `cargo xtask types`.
 import type { DuckHit } from "./DuckHit";
+import type { Opening } from "./Opening";
 
 /**
  * What a ducker does over a stretch.
@@ -28,4 +29,8 @@ recovery_ms: number | null,
 /**
  * Whether one is never back, or not on its way there when the next hit comes.
  */
-stuck: boolean, };
+stuck: boolean, 
+/**
+ * Of one that its key opens: how. It has no hits that duck, and is not back from them.
+ */
+opening: Opening | null, };

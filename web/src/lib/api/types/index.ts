@@ -135,6 +135,7 @@ export type { NotesLane } from './NotesLane';
 export type { NotesTo } from './NotesTo';
 export type { OpenSession } from './OpenSession';
 export type { OpenTemplate } from './OpenTemplate';
+export type { Opening } from './Opening';
 export type { OrderChain } from './OrderChain';
 export type { OutlineStrip } from './OutlineStrip';
 export type { OwnChannels } from './OwnChannels';

@@ -251,3 +251,44 @@ fn a_lane_that_follows_another_is_not_proposed_for_notes() {
     assert_ne!(to, NotesLane::Voice { voice: follower });
     apply(&mut s, &add(vec![])).unwrap();
 }
+
+/// The lanes that the notes of a kit go to, by the notes' names.
+fn notes_of(s: &Session, keys: &[u8]) -> Vec<(String, Option<String>)> {
+    let note = |(n, key): (usize, &u8)| Note {
+        track: 0,
+        channel: 9,
+        key: *key,
+        velocity: 100,
+        at_ticks: 240 * n as u32,
+        length_ticks: 120,
+    };
+    let take = Take {
+        name: "Take".into(),
+        tracks: vec![],
+        notes: keys.iter().enumerate().map(note).collect(),
+        tempo_bpm: None,
+        metre: None,
+        remarks: vec![],
+    };
+    let lane = |to: &NotesLane| match to {
+        NotesLane::Voice { voice } => s.voice(*voice).map(|v| v.name.to_string()),
+        NotesLane::New | NotesLane::Named { .. } => None,
+    };
+    let places = note_places(s, &[], &take).places;
+    places.iter().map(|p| (p.notes.to_string(), lane(&p.to))).collect()
+}
+
+#[test]
+fn toms_go_to_their_own_drums_where_those_are_there() {
+    let lanes = [("Kick", Low), ("Tom low", Percussion), ("Tom high", Percussion)];
+    let found = notes_of(&waiting(&lanes), &[36, 45, 50]);
+    let to = |name: &str| found.iter().filter(|(_, lane)| lane.as_deref() == Some(name)).count();
+    assert_eq!((to("Kick"), to("Tom low"), to("Tom high"), found.len()), (1, 1, 1, 3), "{found:?}");
+}
+
+#[test]
+fn toms_stay_together_where_there_is_one_lane_for_them() {
+    let found = notes_of(&waiting(&[("Kick", Low), ("Toms", Percussion)]), &[36, 45, 50]);
+    assert_eq!(found.len(), 2, "{found:?}");
+    assert_eq!(found[1].1.as_deref(), Some("Toms"));
+}
