@@ -208,8 +208,8 @@
 <WhereTo />
 <Shortcuts bind:open={shortcuts} />
 <Sure
-  asks={session.asking && 'Some of what you made would go'}
-  said="These: {session.asking?.losses.join('; ') ?? ''}. Undo brings them back."
+  asks={session.asking && 'Something would go with it'}
+  said="{session.asking?.losses.join('; ') ?? ''}. Undo brings it back."
   verb="Go on"
   onanswer={(sure) => session.answer(sure)}
 />

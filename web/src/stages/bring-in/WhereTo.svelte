@@ -10,7 +10,9 @@
 
   const { bringIn, session } = desktop();
   const asking = $derived(bringIn.asking);
-  const waiting = $derived(session.doc.voices.filter((v) => v.source.kind === 'empty'));
+  const waiting = $derived(
+    session.doc.voices.filter((v) => v.source.kind === 'empty' || bringIn.standsIn(v)),
+  );
   const count = $derived(asking?.sounds.length ?? 0);
   const filled = $derived(asking?.to.filter((d) => d.voice !== null).length ?? 0);
   const played = $derived(asking?.notes.filter((line) => laneOf(line).kind !== 'new').length ?? 0);
@@ -19,7 +21,10 @@
   const fileOf = (path: string) => path.split('/').at(-1) ?? path;
   const options = (output: number | null) => [
     { value: '', text: output === null ? 'a new lane' : `a new lane on ${session.nameOf(output)}` },
-    ...waiting.map((v) => ({ value: String(v.id), text: v.name })),
+    ...waiting.map((v) => ({
+      value: String(v.id),
+      text: v.source.kind === 'empty' ? v.name : `${v.name}, instead of our sound`,
+    })),
   ];
 </script>
 

@@ -2,7 +2,7 @@
 import { keepHere, keptHere } from '$lib/here';
 import { api, ApiError } from '$lib/api/client';
 import { LIMITS } from '$lib/api/types/limits';
-import type { Destination, Edit, NotesLane, Take } from '$lib/api/types';
+import type { Destination, Edit, NotesLane, Take, Voice } from '$lib/api/types';
 import { chosenAgain, chosenLanes, noteLines, notesOptions } from './incoming/notes';
 import type { NoteLine, NotesOption } from './incoming/notes';
 import { headOf, playedBytes } from './incoming/head';
@@ -127,7 +127,17 @@ export class BringIn {
   }
 
   /** Sounds that lanes of takes play until they get their own. */
-  private standIns: string[] = [];
+  private standIns = $state.raw<string[]>([]);
+
+  /** Whether a lane plays one of our sounds until it gets its own. */
+  standsIn({ source }: Voice): boolean {
+    return (
+      source.kind === 'one_shot' &&
+      source.layers.length === 1 &&
+      source.layers.every((layer) => this.standIns.includes(layer.asset))
+    );
+  }
+
   private async findStandIns(): Promise<void> {
     const { takes } = this.session.doc;
     this.standIns = [];
