@@ -22,7 +22,8 @@
       class="border-line bg-panel fixed top-1/2 left-1/2 z-30 w-96 -translate-x-1/2 -translate-y-1/2 rounded-md border p-5"
     >
       <AlertDialog.Title class="text-[15px] font-semibold">{asks}</AlertDialog.Title>
-      <AlertDialog.Description class="text-second mt-2 first-letter:uppercase">{said}</AlertDialog.Description>
+      <AlertDialog.Description class="text-second mt-2 first-letter:uppercase">{said}</AlertDialog.Description
+      >
       <div class="mt-4 flex justify-end gap-2">
         <AlertDialog.Cancel>
           {#snippet child({ props })}<Button {...props}>Keep it</Button>{/snippet}

@@ -44,7 +44,8 @@
   /** Of what measuring was called off last: it is not begun again by itself. */
   let given: object | undefined;
   $effect(() => {
-    if (!sides.stale || gauge.part !== undefined) return;
+    const whole = sides.measured && !sides.stale;
+    if (sides.others.length === 0 || whole || gauge.part !== undefined) return;
     const of = sides.sounding();
     if (of === given) return;
     const timer = setTimeout(() => {
@@ -89,7 +90,7 @@
     <tbody data-testid="sides">
       {#each sides.all as side, at (side.key)}
         {@const figures = sides.figuresOf(side)}
-        <tr class="border-line border-t">
+        <tr class="border-line border-t {sides.isFresh(side) ? '' : 'text-second'}">
           <td class="py-[3px] pr-2">
             <button
               class="grid h-6 w-6 place-items-center rounded-sm border font-semibold disabled:opacity-50 {sides.at ===
