@@ -78,7 +78,7 @@ test('a kit on one MIDI track is put together, renamed and heard', async () => {
     .locator('option:checked', { hasText: 'Toms of the attic' })
     .waitFor({ state: 'attached' });
   await page.getByRole('button', { name: 'Play' }).click();
-  for (const name of ['Kick', 'Snare', 'Toms of the attic', 'Crash']) await heard(page, name);
+  for (const name of ['Kick', 'Snare', 'Toms of the attic', 'Cymbals']) await heard(page, name);
   await page.getByRole('button', { name: 'Stop' }).click();
 
   // As it came: everything back in one step each.
@@ -170,6 +170,15 @@ test('samples are swapped in the groove, shaped, layered and copied', async () =
   await layers.getByText('deep boom.wav').waitFor();
   await page.keyboard.press('Escape');
   await layers.getByText('kick.wav').waitFor();
+  await page.keyboard.press('ArrowDown');
+  await layers.getByText('deep boom.wav').waitFor();
+  // Going on to another row keeps it, as one step that can be undone where that is said.
+  await chosen(page, 'Deep boom');
+  await page.getByText('Kept: Deep boom.').waitFor();
+  await page.getByTestId('walked').locator('..').getByRole('button', { name: 'Undo' }).click();
+  await chosen(page, 'Kick');
+  await layers.getByText('kick.wav').waitFor();
+  await library.focus();
   await page.keyboard.press('ArrowDown');
   await layers.getByText('deep boom.wav').waitFor();
   await page.keyboard.press('Enter');

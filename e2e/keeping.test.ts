@@ -79,8 +79,6 @@ test('voices share a channel and part again, a bus is removed, rows are moved', 
   await chosen(page, 'Hat closed');
   await chosen(page, 'Hat open', ['Control']);
   await page.getByRole('button', { name: 'Share the channel of Hat closed' }).click();
-  // The other's trim would go.
-  await page.getByRole('button', { name: 'Go on' }).click();
   await row(page, 'Hat open').getByText('shares with Hat closed').waitFor();
   await page.getByRole('button', { name: 'Channels of their own' }).click();
   await row(page, 'Hat open').getByText('shares with').waitFor({ state: 'detached' });

@@ -275,7 +275,8 @@ test('processors are doubled, dragged along their row, and dragged to another to
   for (const name of ['Sub bass', 'Kick'])
     await row(page, name).click({ position: { x: 60, y: 10 }, modifiers: ['Control'] });
   await page.getByRole('list', { name: 'Chain of Kick' }).getByRole('button', { name: '1. Gate' }).click();
-  await page.getByRole('button', { name: 'Copy it to 2 rows' }).click();
+  await page.getByRole('button', { name: 'Copy from Kick to Snare and Sub bass' }).click();
+  await page.getByRole('menuitem', { name: 'The gate alone, behind what they have' }).click();
   for (const name of ['Snare', 'Sub bass']) await until(names(name), (n) => n === 'Gate', `${name} has it`);
   assert.deepEqual(faults, []);
   await page.context().close();

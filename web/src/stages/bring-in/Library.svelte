@@ -105,8 +105,10 @@
     if (!session.doc.voices.some((v) => v.id === now.voice)) return;
     if (session.apply(now.edit)) session.tell(`Kept: ${now.name}.`, session.undoLabel);
   }
+  /** The layer that is swapped, by itself: the lane is another object with every sound that is tried. */
+  const swaps = $derived(`${voice.id} ${layer}`);
   $effect(() => {
-    void [voice.id, layer];
+    void swaps;
     return ended(goOn);
   });
   let panel = $state<HTMLElement>();

@@ -1,8 +1,9 @@
 //! What an edit takes away that somebody made, besides what it is there to take away: before it, for whoever asks, and after
 //! it, for the line that says so.
 
-use super::Edit;
-use crate::session::{Hit, Key, Polarity, Processor, Session, Strip};
+use super::{Edit, takes};
+use crate::midi;
+use crate::session::{Hit, KeptTake, Key, Layer, Polarity, Processor, Session, Shared, Strip, Voice, VoiceSource};
 use lane_units::{PatternId, VoiceId, counted};
 use std::collections::{HashMap, HashSet};
 
@@ -67,8 +68,24 @@ pub fn losses(before: &Session, after: &Session, edit: &Edit) -> Vec<String> {
     lost
 }
 
+/// Whether a lane is as a take made it, and what it plays is still there: its notes go on elsewhere, so nothing of anybody's
+/// work goes with it.
+fn is_takes_own(before: &Session, after: &Session, voice: &Voice) -> bool {
+    let made = |take: &&KeptTake| take.groups.iter().any(|g| g.voice == voice.id && g.made);
+    let VoiceSource::OneShot { layers, .. } = &voice.source else { return false };
+    let ([layer], Some(take)) = (&layers[..], Shared::values(&before.takes).find(made)) else { return false };
+    let plain = *layer == Layer::new(layer.asset.clone()) && after.named_assets().contains(&layer.asset);
+    let at_rest = before.strip(voice.channel).is_some_and(|strip| made_of(before, strip).is_empty());
+    let elsewhere = before.parts.iter().any(|p| p.voice == voice.id && p.pattern != take.pattern);
+    let lines = midi::lines(&take.take, before.header.metre.bar_ticks());
+    let named = lines.iter().any(|line| *voice.name == *line.name || *voice.name == *line.voice);
+    let by_hand = takes::set_by_hand(before, take, &midi::Sorted::new(&take.take));
+    plain && at_rest && !elsewhere && named && by_hand.get(&voice.id).is_none_or(Vec::is_empty)
+}
+
 fn lanes(before: &Session, after: &Session, lost: &mut Vec<String>) {
-    for voice in before.voices.iter().filter(|v| after.voice(v.id).is_none()) {
+    let gone = before.voices.iter().filter(|v| after.voice(v.id).is_none());
+    for voice in gone.filter(|v| !is_takes_own(before, after, v)) {
         lost.push(format!("the lane {}", voice.name));
     }
 }

@@ -296,7 +296,7 @@ fn as_note(hit: &Hit) -> (u32, u32, u8, i8) {
 }
 
 /// Hits of lanes that earlier notes of a take went to, as somebody set them: those that are not the take's own.
-fn set_by_hand(s: &Session, kept: &KeptTake, sorted: &midi::Sorted) -> HashMap<VoiceId, Vec<Hit>> {
+pub(super) fn set_by_hand(s: &Session, kept: &KeptTake, sorted: &midi::Sorted) -> HashMap<VoiceId, Vec<Hit>> {
     let by_hand = |group: &TakeGroup| {
         let part = s.parts.iter().find(|p| (p.pattern, p.voice) == (kept.pattern, group.voice))?;
         let own: HashSet<(u32, u32, u8, i8)> =

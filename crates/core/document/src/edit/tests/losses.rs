@@ -1,6 +1,7 @@
 //! What goes with an edit though it is not what it is for.
 
 use super::*;
+use crate::session::{Hold, Layer};
 
 /// What an edit takes with it; the session as it is then.
 fn lost(s: &mut Session, edit: impl Into<Edit>) -> Vec<String> {
@@ -141,4 +142,36 @@ fn lanes_that_go_with_a_split_are_told() {
     with_hits(&mut s, "Snare", &[960, 1000, 2880]);
     let told = lost(&mut s, SplitTake { take, splits: vec![new_lane("Both", vec![key(KICK), key(SNARE)])] });
     assert_eq!(told, ["the lane Kick", "the lane Snare"]);
+}
+
+#[rstest]
+#[case::as_it_was_made(|_: &mut Session| (), 0)]
+#[case::called_otherwise(|s: &mut Session| {
+    let voice = named(s, "Snare");
+    apply(s, &Edit::RenameVoice(RenameVoice { voice, name: "Cedar".into() })).unwrap();
+}, 1)]
+#[case::with_hits_by_hand(|s: &mut Session| with_hits(s, "Snare", &[960, 1000, 2880]), 1)]
+#[case::at_another_level(|s: &mut Session| {
+    let strips = vec![channel(s, "Snare")];
+    apply(s, &Edit::SetStrips(SetStrips { strips, change: StripChange::FaderDb(-3.0) })).unwrap();
+}, 1)]
+#[case::with_a_sound_of_its_own(|s: &mut Session| plays(s, "Snare", "d"), 1)]
+fn a_lane_that_a_take_made_is_told_once_somebody_worked_on_it(#[case] work: fn(&mut Session), #[case] told: usize) {
+    let (mut s, take, key) = taken();
+    for name in ["Kick", "Snare"] {
+        plays(&mut s, name, "c");
+    }
+    work(&mut s);
+    let kick = SplitTarget::Voice { voice: named(&s, "Kick") };
+    let splits = vec![Split { to: kick, keys: vec![key(KICK), key(SNARE)] }];
+    assert_eq!(lost(&mut s, SplitTake { take, splits }).len(), told);
+}
+
+/// Gives a lane a sound, as it is.
+fn plays(s: &mut Session, name: &str, id: &str) {
+    let asset =
+        AssetRef { id: AssetId(id.repeat(64)), name: "a.wav".into(), channels: 1, sample_rate: 48_000, frames: 480 };
+    let layers = vec![Layer::new(asset.id.clone())];
+    let source = VoiceSource::OneShot { layers, hold: Hold::Whole };
+    apply(s, &Edit::SetSource(SetSource { voice: named(s, name), source, assets: vec![asset] })).unwrap();
 }
