@@ -44,9 +44,11 @@
       const sides = new Sides(session, board, player, gauge);
       const versions = new Versions(session, sides);
       const before = (name: string) => versions.before(name);
+      const ducks = new Ducks(session, board, gauge, before);
+      session.renamed = (ids) => ducks.renamed(ids);
       const made = {
         gauge,
-        ducks: new Ducks(session, board, gauge, before),
+        ducks,
         paths: new Paths(session, board, gauge, player, before),
         versions,
         sides,

@@ -360,6 +360,8 @@ export class Sides {
   async figuresOfSnapshot(id: string, name: string, document: Session): Promise<SideFigures | undefined> {
     await this.measuring;
     const side: Side = { key: id, name, what: { kind: 'snapshot', id, document } };
+    // As a side it may sound otherwise than it was taken.
+    if (!this.isPlain(side)) return undefined;
     if (!this.isFresh(side) && (this.busy || !(await this.measureOne(side)))) return undefined;
     return this.figuresOf(side);
   }

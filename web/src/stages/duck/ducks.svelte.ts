@@ -22,7 +22,7 @@ import { heardBars, spanOf } from '$lib/state/heard-span';
 import { heardWith, sameHeard } from '$lib/state/heard-with';
 import { Listening } from '$lib/state/kept.svelte';
 import type { SessionState } from '$lib/state/session.svelte';
-import { InOrder } from './in-order.svelte';
+import { InOrder, type Asked } from './in-order.svelte';
 
 const NOTHING = 'Not set: however it is set, it does nothing in the loop. Is its key silent there?';
 const STALE = 'Not taken over: the session changed since it was looked for. Look for a way again.';
@@ -208,15 +208,30 @@ export class Ducks {
    * Looks for something of a ducker, and begins anew where what it is heard with changes meanwhile; what else changes does not
    * matter. Nothing where it is gone, was called off, or never came to rest.
    */
-  private async lookedFor<T>(id: number, look: (from: Settings) => Promise<T>): Promise<T | undefined> {
+  private async lookedFor<T>(
+    asked: Asked,
+    look: (id: number, from: Settings) => Promise<T>,
+  ): Promise<T | undefined> {
+    // It may have got another id meanwhile.
+    const now = () => asked.ids[0] ?? 0;
     for (let tries = 0; tries < ANEW; tries += 1) {
-      const from = this.processor(id)?.processor.settings;
+      const from = this.processor(now())?.processor.settings;
       if (!from) return void this.session.tell(GONE);
-      const before = this.surroundings(id);
-      const found = await look(from);
-      if (found === undefined || sameHeard(before, this.surroundings(id))) return found;
+      const before = this.surroundings(now());
+      const found = await look(now(), from);
+      if (found === undefined || sameHeard(before, this.surroundings(now()))) return found;
     }
     return void this.session.tell(RESTLESS);
+  }
+
+  /** Things got other ids, since somebody else made some meanwhile. */
+  renamed(to: Map<number, number>): void {
+    this.order.renamed(to);
+    const { ducker } = this.board;
+    if (ducker !== undefined) this.board.ducker = to.get(ducker) ?? ducker;
+    const before = [...this.before].map(([id, kinds]) => [to.get(id) ?? id, kinds] as const);
+    this.before.clear();
+    for (const [id, kinds] of before) this.before.set(id, kinds);
   }
 
   /** Sets what was found, and leaves what was not part of it. */
@@ -244,8 +259,8 @@ export class Ducks {
 
   /** Reaches a goal with a ducker that is there, in one step, and says so where it gets only near. */
   reach(processor: number, goal: Goal): Promise<void> {
-    return this.order.ask(processor, async () => {
-      const solved = await this.lookedFor(processor, () => this.solve(processor, goal));
+    return this.order.ask([processor], async (asked) => {
+      const solved = await this.lookedFor(asked, (id) => this.solve(id, goal));
       if (solved === null) this.session.tell(NO_SUCH_VALUE);
       if (!solved) return;
       if (goal.goal === 'depth' && goal.db > 0 && solved.figures.depth_db === 0)
@@ -257,7 +272,7 @@ export class Ducks {
         this.session.tell(
           `Both together: ${sum.without.toFixed(1)} to ${sum.with.toFixed(1)} dBFS, the key alone ${sum.key.toFixed(1)}.`,
         );
-      this.set([processor], solved.settings);
+      this.set(asked.ids, solved.settings);
     });
   }
 
@@ -283,14 +298,14 @@ export class Ducks {
       key: keyOf(this.session.desk, ...sources),
       at: null,
     });
-    const [first] = fresh;
-    if (first === undefined) return undefined;
-    await this.order.ask(first, async () => {
-      const settings = await this.lookedFor(first, () => this.fitting(first));
-      if (settings === undefined) this.session.tell(UNSET);
-      else if (settings) this.set(fresh, settings);
+    if (fresh.length === 0) return undefined;
+    return this.order.ask(fresh, async (asked) => {
+      const settings = await this.lookedFor(asked, (id) => this.fitting(id));
+      const [id] = asked.ids;
+      if (settings) this.set(asked.ids, settings);
+      else if (settings === undefined && id !== undefined && this.processor(id)) this.session.tell(UNSET);
+      return id;
     });
-    return first;
   }
 
   /** The ducker that was copied last, to be put elsewhere. */
@@ -376,11 +391,12 @@ export class Ducks {
 
   /** A ducker becomes another kind, in one step: as deep as it was, with its key and its times where they mean the same. */
   become(id: number, to: DuckKind): Promise<void> {
-    return this.order.ask(id, async () => {
-      const next = await this.lookedFor(id, (from) => this.turned(id, from, to));
-      const strip = this.processor(id)?.strip.id;
+    return this.order.ask([id], async (asked) => {
+      const next = await this.lookedFor(asked, (now, from) => this.turned(now, from, to));
+      const [now = id] = asked.ids;
+      const strip = this.processor(now)?.strip.id;
       if (next && strip !== undefined)
-        this.session.apply(setProcessor(strip, id, { what: 'settings', to: next }));
+        this.session.apply(setProcessor(strip, now, { what: 'settings', to: next }));
     });
   }
 

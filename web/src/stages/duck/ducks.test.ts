@@ -277,6 +277,25 @@ test('two presses in two rows make two, the second is looked at and set after th
   expect(asked.map((a) => a.focus)).toEqual([await bass, await pad]);
 });
 
+test('a ducker that gets another id while it is being set is set under that', async () => {
+  let times = 0;
+  const all = ducking(() => {
+    times += 1;
+    if (times > 1) return solved({ settings: compressor({ ratio: 9 }) });
+    // Another tab made something first, so what was made here counts on from there.
+    const [strip, key] = [all.channel('Bass'), wholeKey(all.channel('Kick'))];
+    const [was] = chain();
+    all.session.apply({ kind: 'remove_processors', strip, processors: [was?.id ?? 0] });
+    all.session.apply({ kind: 'add_processor', strips: [strip], settings: compressor(), key, at: null });
+    all.ducks.renamed(new Map([[was?.id ?? 0, chain()[0]?.id ?? 0]]));
+    return solved({});
+  });
+  const chain = () => all.session.doc.strips.flatMap((s) => s.chain);
+  const made = await all.ducks.add([all.channel('Bass')], all.channel('Kick'));
+  expect([all.told, made]).toEqual([[], chain()[0]?.id]);
+  expect([chain()[0]?.settings, all.board.ducker]).toMatchObject([{ ratio: 9 }, made]);
+});
+
 describe('a goal', () => {
   const reached = async (goal: Goal, answer: Ducked | undefined) => {
     const all = ducking(() => answer);

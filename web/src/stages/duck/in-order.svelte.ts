@@ -1,26 +1,41 @@
 /** What is asked of duckers one after the other: what comes while something is looked for waits for it, and nothing is dropped. */
+
+/** What something is asked of. */
+export interface Asked {
+  /** Duckers by their ids as they are now: the first of them, and those that get the same. */
+  ids: number[];
+}
+
 export class InOrder {
-  /** Duckers that are being set, in the order in which they were asked for. */
-  waiting = $state.raw<readonly number[]>([]);
+  /** In the order in which it was asked. */
+  private waiting = $state.raw<readonly Asked[]>([]);
   private last: Promise<unknown> = Promise.resolve();
 
-  /** Does something with a ducker once all that was asked before is done. */
-  ask<T>(processor: number, work: () => Promise<T>): Promise<T> {
-    this.waiting = [...this.waiting, processor];
-    const done = this.last.then(work).finally(() => {
-      const at = this.waiting.indexOf(processor);
-      this.waiting = this.waiting.filter((_, n) => n !== at);
-    });
+  /** Does something with duckers once all that was asked before is done. */
+  ask<T>(ids: number[], work: (asked: Asked) => Promise<T>): Promise<T> {
+    const asked: Asked = { ids };
+    this.waiting = [...this.waiting, asked];
+    const done = this.last
+      .then(() => work(asked))
+      .finally(() => {
+        this.waiting = this.waiting.filter((other) => other !== asked);
+      });
     this.last = done.catch(() => undefined);
     return done;
   }
 
   /** Whether something is still to be set on a ducker. */
-  sets(processor: number): boolean {
-    return this.waiting.includes(processor);
+  sets(id: number): boolean {
+    return this.waiting.some(({ ids }) => ids[0] === id);
   }
 
   get busy(): boolean {
     return this.waiting.length > 0;
+  }
+
+  /** Things got other ids, since somebody else made some meanwhile. */
+  renamed(to: Map<number, number>): void {
+    for (const asked of this.waiting) asked.ids = asked.ids.map((id) => to.get(id) ?? id);
+    this.waiting = [...this.waiting];
   }
 }
