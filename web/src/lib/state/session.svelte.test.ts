@@ -1,7 +1,8 @@
 import { flushSync } from 'svelte';
 import { describe, expect, test, vi } from 'vitest';
-import type { Edit } from '$lib/api/types';
-import { addLanes, coreModule, newVoice } from '$testing/on-desk';
+import type { Edit, Session, StepRequest } from '$lib/api/types';
+import { addLanes, coreModule, dice, newVoice } from '$testing/on-desk';
+import { anEdit } from '$testing/an-edit';
 import { Desk } from '$lib/audio/desk';
 import type { Player } from '$lib/audio/player.svelte';
 import { EMPTY, ModelServer } from '$lib/sync/model';
@@ -12,6 +13,8 @@ vi.mock('$lib/api/client', () => ({
   api: {
     edit: (_: string, { id, base_revision, edit }: { id: string; base_revision: number; edit: Edit }) =>
       way().send({ kind: 'edit', id, label: '', at: 0, edit, made: [] }, base_revision),
+    walk: (_: string, kind: 'undo' | 'redo', { id, base_revision, step }: StepRequest) =>
+      way().send({ kind, id, label: '', at: 0, step }, base_revision),
     session: () => way().open(),
     known: (_: string, ids: string[]) => way().known(ids),
     step: (_: string, step: string) => way().step(step),
@@ -84,6 +87,45 @@ describe('a trial that ends with what it is about', () => {
     expect(session.trial).toBeUndefined();
     expect(model.document).toEqual(session.doc);
   });
+});
+
+/** A document without its next free id, which does not fall with what is taken back. */
+const pieces = (doc: Session) => ({ ...doc, next_id: 0 });
+
+describe('trials together with edits of every kind, in every order', () => {
+  const seeds = Array.from({ length: Number(process.env['SEEDS'] ?? 24) }, (_, n) => n + 1);
+  test.each(seeds)(
+    'show what the core has, and leave what the server has (seed %i)',
+    async (seed) => {
+      const { session, model } = await page();
+      const roll = dice(seed);
+      const ofLane = () => session.doc.voices[roll(session.doc.voices.length)]?.id ?? 0;
+      const doings: (() => void)[] = [
+        () => session.startTrial('Ghost notes', ghosts(ofLane())),
+        () => session.startTrial('Random fill', anEdit(session.doc, roll)),
+        () => session.keepTrial(),
+        () => session.dropTrial(),
+        () => session.try(anEdit(session.doc, roll)),
+        () => session.cancelLive(),
+        () => void session.apply(anEdit(session.doc, roll)),
+        () => void session.apply(hits(ofLane(), 240 * roll(16))),
+        () => session.undo(),
+        () => session.redo(),
+        () => void session.fit([anEdit(session.doc, roll)]),
+      ];
+      for (let n = 0; n < 60; n += 1) {
+        doings[roll(doings.length)]?.();
+        // What is sent and answered meanwhile comes in between.
+        if (roll(3) === 0) await Promise.resolve();
+        expect(pieces(session.doc)).toEqual(pieces(session.desk.document()));
+      }
+      session.endTrial();
+      await session.settled();
+      await vi.waitFor(() => expect(pieces(model.document)).toEqual(pieces(session.doc)));
+      expect(session.settledDoc).toEqual(session.doc);
+    },
+    30_000,
+  );
 });
 
 test('where the browser keeps nothing, it is said that changes are in this tab alone', async () => {
