@@ -11,7 +11,6 @@ use crate::session::{
 };
 use lane_dsp::{KindInfo, Settings};
 use lane_units::CheckKey;
-use serde_json::Value;
 
 /// What is wrong with some JSON, and where.
 pub type JsonError = serde_json::Error;
@@ -73,37 +72,4 @@ written! {
 /// As with [`ToJson::to_json`].
 pub fn pretty(session: &Session) -> Result<Vec<u8>, JsonError> {
     serde_json::to_vec_pretty(session)
-}
-
-/// Settings with what differs between two others of their kind taken over from the second, value by value; a list whose length
-/// differs is one value.
-///
-/// # Errors
-/// [`JsonError`] where they are of other kinds.
-pub(crate) fn merged(now: &Settings, from: &Settings, to: &Settings) -> Result<Settings, JsonError> {
-    let mut merged = serde_json::to_value(now)?;
-    merge(&mut merged, &serde_json::to_value(from)?, serde_json::to_value(to)?);
-    serde_json::from_value(merged)
-}
-
-fn merge(now: &mut Value, from: &Value, to: Value) {
-    match (now, from, to) {
-        (_, from, to) if *from == to => {}
-        (Value::Object(now), Value::Object(from), Value::Object(to)) => {
-            for (name, value) in to {
-                match now.get_mut(&name) {
-                    Some(now) => merge(now, from.get(&name).unwrap_or(&Value::Null), value),
-                    None => drop(now.insert(name, value)),
-                }
-            }
-        }
-        (Value::Array(now), Value::Array(from), Value::Array(to))
-            if now.len() == to.len() && from.len() == to.len() =>
-        {
-            for ((now, from), to) in now.iter_mut().zip(from).zip(to) {
-                merge(now, from, to);
-            }
-        }
-        (now, _, to) => *now = to,
-    }
 }

@@ -4,8 +4,8 @@ use super::EditError;
 use super::find::{strip_mut, with_new_ids};
 use super::intent::Intent;
 use super::label::Words;
+use super::moved::{Moved, merged};
 use super::parts::{Look, Parts, Room, parts};
-use crate::json;
 use crate::session::{DocumentError, Key, Processor, Session, Strip};
 use lane_dsp::Settings;
 use lane_units::{ProcessorId, StripId};
@@ -30,16 +30,6 @@ pub enum ProcessorChange {
     MixPercent(f64),
     /// What it listens to.
     Key(Option<Key>),
-}
-
-/// Settings as somebody had them before and after: what differs between the two is what was moved.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "describe", derive(ts_rs::TS, schemars::JsonSchema))]
-pub struct Moved {
-    /// Before.
-    pub from: Settings,
-    /// After.
-    pub to: Settings,
 }
 
 impl Parts for ProcessorChange {
@@ -131,7 +121,7 @@ pub(super) fn set(
             if processor.settings.word() != to.word() {
                 return Err(EditError::OtherKind { name: processor.settings.name() });
             }
-            processor.settings = json::merged(&processor.settings, from, to).map_err(|_| gone(processor.id))?;
+            processor.settings = merged(&processor.settings, from, to).map_err(|_| gone(processor.id))?;
         }
         ProcessorChange::On(on) => processor.on = *on,
         ProcessorChange::InputDb(db) => processor.input_db = *db,

@@ -16,6 +16,7 @@ mod kinds;
 mod label;
 mod lanes;
 mod loss;
+mod moved;
 mod parts;
 mod placing;
 mod plan;
@@ -31,7 +32,7 @@ pub use apply::{apply, note_places};
 pub use balance::{MoveValues, MovedValue};
 pub use buses::{BusGroup, GroupOnBuses, NewBus, NewPath, NewReturn, SetMixBus};
 pub use chain::{
-    AddProcessor, CopyChain, InsertProcessors, MoveProcessor, Moved, OrderChain, ProcessorChange, RemoveProcessors,
+    AddProcessor, CopyChain, InsertProcessors, MoveProcessor, OrderChain, ProcessorChange, RemoveProcessors,
     SetProcessor,
 };
 pub use cut::{Cut, CutLoop, Piece, PieceVoice};
@@ -44,6 +45,7 @@ pub use lanes::{
     RenameVoice, SetChoke, SetFamily, SetSource, SetVoiceLate, SetVoiceSwing,
 };
 pub use loss::losses;
+pub use moved::Moved;
 pub use placing::{Destination, Incoming, destinations};
 pub use plan::{DismissCheck, SetStemPlan};
 pub use references::{AddReference, RemoveReference, SetReference};
