@@ -1,7 +1,7 @@
 /** The same page in Firefox: heard, changed, tracked out, bit for bit. */
 import assert from 'node:assert/strict';
 import { execFileSync, spawn } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { test } from 'node:test';
@@ -28,6 +28,11 @@ async function withDevice(runtime: string, work: () => Promise<void>): Promise<v
     stdio: 'ignore',
   });
   try {
+    await until(
+      () => Promise.resolve(existsSync(join(runtime, 'pulse', 'native'))),
+      (there) => there,
+      'the sound device is there',
+    );
     await work();
   } finally {
     const ended = new Promise((resolve) => server.once('exit', resolve));
