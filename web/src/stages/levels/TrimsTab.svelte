@@ -6,6 +6,7 @@
   import type { Levels } from '$lib/api/types';
   import { desktop } from '$stages/desktop';
   import type { LevelsReading } from '$lib/state/gauge.svelte';
+  import { ended } from '$lib/state/ended';
   import Button from '$lib/ui/Button.svelte';
   import { counted } from '$lib/ui/counted';
   import SumRepair from './SumRepair.svelte';
@@ -31,13 +32,18 @@
   /** What the sum comes to with the trims that are ticked, measured. */
   let after = $state.raw<{ of: string; peak: number | null }>();
   const key = $derived(`${taken.map((l) => `${l.strip} ${l.trim_after_db}`).join()}`);
+  /** Whether the sum is being measured: nobody waits for it once this is out of sight. */
+  let asking = false;
+  $effect(() => ended(() => asking && gauge.cancel()));
   async function tryOut() {
     const of = key;
+    asking = true;
     const found = await gauge.ask(
       'Measuring the sum with these trims',
       { about: 'levels', without: false },
       { edits: taken.map(edit) },
     );
+    asking = false;
     if (found) after = { of, peak: peakOf(found) };
     else given = of;
   }
